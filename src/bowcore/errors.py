@@ -1,0 +1,60 @@
+"""Every way the core can refuse; imports nothing.
+
+BowcoreError
+|-- BadInput            the caller's value is not usable          bad-input
+|   |-- Unreadable      what was typed could not be understood    unreadable
+|   `-- OutOfRange      understood, but outside what is possible  out-of-range
+|-- Refused             a rule of the bench forbids it now        refused
+`-- NoModel             this bow cannot be computed               no-model
+"""
+
+
+class BowcoreError(Exception):
+    """Root of the core's errors; its text is what the technician reads."""
+
+    code = "error"
+
+
+class BadInput(BowcoreError):
+    """A value that cannot be used; `path` names it where it came from."""
+
+    code = "bad-input"
+
+    def __init__(self, message: str, path: str = "", allowed: str = ""):
+        super().__init__(message)
+        self.path = path
+        self.allowed = allowed
+
+
+class Unreadable(BadInput):
+    """Typed text that was not understood; `raw` keeps it."""
+
+    code = "unreadable"
+
+    def __init__(self, raw: str, problem: str):
+        super().__init__(f"“{raw}” was not understood: {problem}", allowed="33 1/16, 33.06, 840 mm")
+        self.raw = raw
+        self.problem = problem
+
+
+class OutOfRange(BadInput):
+    """A number outside its possible range."""
+
+    code = "out-of-range"
+
+    def __init__(self, what: str, value: float, low: float, high: float, unit: str):
+        allowed = f"{low:g} to {high:g} {unit}"
+        super().__init__(f"{what} {value:g} {unit} is outside {allowed}.", what, allowed)
+        self.value, self.low, self.high, self.unit = value, low, high, unit
+
+
+class Refused(BowcoreError):
+    """The bench's rules forbid this now; the text says why and what would allow it."""
+
+    code = "refused"
+
+
+class NoModel(BowcoreError):
+    """The bow cannot be computed from what is known of it."""
+
+    code = "no-model"

@@ -1,0 +1,87 @@
+"""Bands and verdicts: a bad reading is a result, not an error."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from math import erf, sqrt
+
+from bowcore.errors import BadInput
+
+
+class Side(StrEnum):
+    """Where a value lies relative to its band."""
+
+    INSIDE = "inside"
+    LOW = "low"
+    HIGH = "high"
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """A value judged: which side, and by how much it is past the nearer edge (0 when inside)."""
+
+    side: Side
+    by: float = 0.0
+
+    @property
+    def inside(self) -> bool:
+        return self.side is Side.INSIDE
+
+
+@dataclass(frozen=True)
+class Band:
+    """What a quantity may be: `low` to `high` round `target`, and who says so.
+
+    `source` is "book", "baseline", "customer" or "school"; `because` is the reason in words.
+    """
+
+    low: float
+    high: float
+    target: float
+    source: str = "book"
+    because: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.low <= self.target <= self.high:
+            raise BadInput(f"Band {self.low:g} to {self.high:g} misses its target {self.target:g}.")
+
+    @property
+    def half_width(self) -> float:
+        return (self.high - self.low) / 2
+
+    def judge(self, value: float) -> Verdict:
+        """Which side of the band a value lies on. An edge belongs to the band."""
+        slack = 1e-9  # a stored decimal of an edge is still the edge
+        if value < self.low - slack:
+            return Verdict(Side.LOW, self.low - value)
+        if value > self.high + slack:
+            return Verdict(Side.HIGH, value - self.high)
+        return Verdict(Side.INSIDE)
+
+    def chance_inside(self, value: float, sigma: float) -> float:
+        """Probability that the true value is inside, for a normal uncertainty.
+
+        Parameters
+        ----------
+        value : float
+            The best estimate, in the band's unit.
+        sigma : float
+            Its standard uncertainty, same unit; 0 means certain.
+
+        Returns
+        -------
+        float
+            Between 0 and 1.
+        """
+        if sigma <= 0:
+            return float(self.judge(value).inside)
+        return normal_cdf((self.high - value) / sigma) - normal_cdf((self.low - value) / sigma)
+
+
+def around(target: float, tolerance: float, source: str, because: str) -> Band:
+    """A band of equal tolerance on both sides of a target."""
+    return Band(target - tolerance, target + tolerance, target, source, because)
+
+
+def normal_cdf(z: float) -> float:
+    """Probability that a standard normal is below z."""
+    return 0.5 * (1 + erf(z / sqrt(2)))

@@ -1,0 +1,70 @@
+"""Several takes of one reading: a robust value, its spread, and which take is odd."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import isfinite, sqrt
+from statistics import median
+
+from bowcore.errors import BadInput
+
+MAD_TO_SIGMA = 1.4826  # 1 / Phi^-1(3/4): median absolute deviation to a normal's sigma
+OUTLIER_SIGMAS = 3.5  # Iglewicz and Hoaglin, How to Detect and Handle Outliers, 1993 (from memory)
+
+
+@dataclass(frozen=True)
+class Summary:
+    """What several takes say together; values in the unit of the takes.
+
+    `sigma` is the standard uncertainty of `value`; `odd` holds the positions of takes that stand
+    apart: flagged and kept, not dropped by hand.
+    """
+
+    value: float
+    spread: float
+    sigma: float
+    takes: int
+    odd: tuple[int, ...] = ()
+
+
+def summarise(takes: Sequence[float], tool_sigma: float) -> Summary:
+    """Robust mean of repeated takes.
+
+    The mean of the takes that are not outliers by the modified z-score; a take is odd when it is
+    further from the median than 3.5 robust sigmas, where sigma is never believed to be smaller
+    than the tool's own.
+
+    Parameters
+    ----------
+    takes : sequence of float, length >= 1
+        In one unit, in the order taken.
+    tool_sigma : float
+        Standard deviation of a single reading of the tool, same unit.
+
+    Returns
+    -------
+    Summary
+        Value, spread (greatest less least of all takes), uncertainty, odd takes.
+
+    Raises
+    ------
+    BadInput
+        No takes, or one that is not a number.
+    """
+    if not takes or not all(isfinite(take) for take in takes):
+        raise BadInput("A reading needs at least one take, each a number.", "takes")
+    middle = median(takes)
+    scale = max(MAD_TO_SIGMA * median(abs(take - middle) for take in takes), tool_sigma)
+    odd = tuple(i for i, take in enumerate(takes) if abs(take - middle) > OUTLIER_SIGMAS * scale)
+    kept = [take for i, take in enumerate(takes) if i not in odd]
+    value = sum(kept) / len(kept)
+    spread = max(takes) - min(takes)
+    return Summary(value, spread, _uncertainty(kept, value, tool_sigma), len(takes), odd)
+
+
+def _uncertainty(kept: Sequence[float], value: float, tool_sigma: float) -> float:
+    """The tool's sigma until there are enough takes to speak for themselves, then the larger."""
+    n = len(kept)
+    if n < 3:
+        return tool_sigma / sqrt(n)
+    observed = sqrt(sum((take - value) ** 2 for take in kept) / (n - 1))
+    return max(observed, tool_sigma) / sqrt(n)

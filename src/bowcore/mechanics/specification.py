@@ -1,0 +1,91 @@
+"""What the book says of a bow: published numbers, parts by their two ends, measured parts."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from math import isfinite
+
+from bowcore.errors import BadInput, OutOfRange
+from bowcore.mechanics.bundle import Bundle
+
+
+class Family(StrEnum):
+    """How a bow's cams are tied to one another."""
+
+    BINARY = "binary"
+    HYBRID = "hybrid"
+    TWIN = "twin"
+    SINGLE = "single"
+
+
+@dataclass(frozen=True)
+class PartSpec:
+    """One string or cable of the book.
+
+    `role` is the core's name (string, cable_a, cable_b), `label` the shop's word; `ends` says
+    between which two places it runs, which is what makes it unmistakable.
+    """
+
+    role: str
+    label: str
+    ends: str
+    length_in: float
+    strands: int
+    twists_per_in: float
+
+    def bundle(self, extra_half_twists: int = 0) -> Bundle:
+        """The part as a twisted bundle, with half twists put in since it was to length."""
+        twists = self.length_in * self.twists_per_in
+        fresh = Bundle(self.length_in, self.strands, twists)
+        if not extra_half_twists:
+            return fresh
+        now = twists + extra_half_twists / 2
+        return Bundle(fresh.length_at_in(now), self.strands, now)
+
+
+@dataclass(frozen=True)
+class BowSpec:
+    """One book entry at one draw length and weight, as the core needs it.
+
+    Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
+    at full draw: stop peg, take-up track and let-out track, from the cam's axle.
+    """
+
+    name: str
+    family: Family
+    axle_to_axle_in: float
+    brace_height_in: float
+    draw_length_in: float
+    peak_weight_lbf: float
+    let_off: float
+    parts: tuple[PartSpec, ...] = ()
+    peg_radius_in: float = 1.5
+    take_up_radius_in: float = 0.66
+    let_out_radius_in: float = 0.55
+
+    def __post_init__(self) -> None:
+        for name, low, high, unit in _LIMITS:
+            value = getattr(self, name)
+            if not isfinite(value) or not low <= value <= high:
+                raise OutOfRange(name, value, low, high, unit)
+        if self.brace_height_in + 10 > self.draw_length_in:
+            raise BadInput("The brace height leaves no draw.", "brace_height_in")
+
+    def part(self, role: str) -> PartSpec:
+        """The part of that role; BadInput if this bow has none."""
+        for part in self.parts:
+            if part.role == role:
+                return part
+        roles = ", ".join(part.role for part in self.parts)
+        raise BadInput(f"This bow has no '{role}'.", "role", roles)
+
+
+_LIMITS = (
+    ("axle_to_axle_in", 20, 50, "in"),
+    ("brace_height_in", 4, 10, "in"),
+    ("draw_length_in", 18, 34, "in"),
+    ("peak_weight_lbf", 10, 100, "lbf"),
+    ("let_off", 0.3, 0.95, ""),
+    ("peg_radius_in", 0.3, 3, "in"),
+    ("take_up_radius_in", 0.1, 3, "in"),
+    ("let_out_radius_in", 0.05, 3, "in"),
+)

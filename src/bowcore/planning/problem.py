@@ -1,0 +1,110 @@
+"""The question put to the planner, and the shape of its answer."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band
+from bowcore.mechanics.response import Response
+
+SENSIBLE_HALF_TWISTS = 8
+"""Four twists either way; beyond that a part is the wrong length (common practice)."""
+
+
+@dataclass(frozen=True)
+class School:
+    """How this shop turns things. Each choice is a school of its own among good technicians."""
+
+    half_twists: bool = True
+    shorten_only: bool = False
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Where the bow is, where it should be, and what may be turned.
+
+    `readings` holds value and standard uncertainty per quantity; `spent` the half twists already
+    in each adjuster, which count against the limit; `suspects` the parts that are new.
+    """
+
+    readings: Mapping[str, tuple[float, float]]
+    bands: Mapping[str, Band]
+    response: Response
+    spent: Mapping[str, int] = field(default_factory=dict)
+    suspects: tuple[str, ...] = ()
+    school: School = School()
+    limit: int = SENSIBLE_HALF_TWISTS
+
+    def __post_init__(self) -> None:
+        absent = [name for name in self.planned if name not in self.readings]
+        if absent:
+            raise BadInput("Read these first: " + ", ".join(absent) + ".", "readings")
+
+    @property
+    def planned(self) -> tuple[str, ...]:
+        """Quantities that have a band and answer to the adjusters, in a fixed order."""
+        return tuple(name for name in self.response.quantities if name in self.bands)
+
+    def steps_of(self, key: str) -> list[int]:
+        """Step counts that the limits and the school allow for one adjuster, nought left out."""
+        spent = self.spent.get(key, 0)
+        low, high = -self.limit - spent, self.limit - spent
+        if self.school.shorten_only:
+            low = max(low, 0)
+        stride = 1 if self.school.half_twists else 2
+        return [n for n in range(low, high + 1) if n and n % stride == 0]
+
+
+class Kind(StrEnum):
+    """What sort of answer a plan is."""
+
+    LEAVE = "leave"
+    CHANGE = "change"
+    UNREACHABLE = "unreachable"
+
+
+@dataclass(frozen=True)
+class Option:
+    """One way to go: steps per adjuster, and what the readings should be afterwards.
+
+    `predicted` holds value and standard uncertainty; `chance` is the probability that every
+    planned quantity ends inside its band; `off_middle` the mean squared distance from the middle
+    of the bands, in half widths.
+    """
+
+    steps: tuple[tuple[str, int], ...]
+    predicted: Mapping[str, tuple[float, float]]
+    chance: float
+    reaches: bool
+    off_middle: float
+    flips_stop: bool = False
+
+    @property
+    def presses(self) -> int:
+        return 1 if self.steps else 0
+
+    @property
+    def half_twists(self) -> int:
+        return sum(abs(count) for _, count in self.steps)
+
+
+@dataclass(frozen=True)
+class Shortfall:
+    """A part that cannot get there: by how much its own length is off, and which way.
+
+    `off_in` is positive when the part is too short, negative when it is too long. [in]
+    """
+
+    adjuster: str
+    off_in: float
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The answer: the best option, other kinds of option, and what stands in the way."""
+
+    kind: Kind
+    best: Option
+    alternatives: tuple[Option, ...] = ()
+    shortfall: Shortfall | None = None

@@ -1,0 +1,171 @@
+"""The search for the smallest change that brings every number home.
+
+Goals, each only where the ones before are equal: every band reached with probability
+`SURE_ENOUGH` (if nothing is that sure: every band reached by the best estimate, the surest first);
+fewest press cycles; fewest parts touched; fewest half twists; nearest to the middle of the bands.
+Parts are few and steps bounded, so whole sets of candidates are weighed at once, exactly, from the
+least intervention upward.
+"""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bowcore.planning.problem import Kind, Option, Plan, Problem, Shortfall
+
+SURE_ENOUGH = 0.8
+"""A change is read again afterwards, so one more part is not worth the last tenth."""
+MOST_PARTS = 3
+_SLACK = 1e-9
+
+Steps = NDArray[np.int64]
+
+
+def solve(problem: Problem) -> Plan:
+    """The plan for a problem.
+
+    Parameters
+    ----------
+    problem : Problem
+        Readings, bands, response and limits; every planned quantity must have a reading.
+
+    Returns
+    -------
+    Plan
+        `Kind.LEAVE` when all is inside already, `Kind.CHANGE` with the best option and up to two
+        of another kind, `Kind.UNREACHABLE` with the option that comes nearest and the part that
+        falls short.
+    """
+    still = weigh(problem, {})
+    if still.reaches:
+        return Plan(Kind.LEAVE, still)
+    per_subset = [best for best in map(lambda s: _best_of(problem, s), _subsets(problem)) if best]
+    reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
+    if not reaching:
+        nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
+        return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))
+    best = reaching[0]
+    others = [option for option in reaching[1:] if _differs(option, best)][:2]
+    return Plan(Kind.CHANGE, best, (*others, still))
+
+
+def weigh(problem: Problem, steps: dict[str, int]) -> Option:
+    """What a given change would do: predicted readings, chance, flip of the first stop."""
+    predicted = problem.response.predict(problem.readings, steps)
+    chance, reaches, off = 1.0, True, 0.0
+    for name in problem.planned:
+        band = problem.bands[name]
+        value, sigma = predicted[name]
+        chance *= band.chance_inside(value, sigma)
+        reaches = reaches and band.judge(value).inside
+        off += ((value - band.target) / band.half_width) ** 2
+    option = Option(
+        tuple((key, count) for key, count in steps.items() if count),
+        predicted, chance, reaches, off / max(len(problem.planned), 1),
+    )  # fmt: skip
+    return replace(option, flips_stop=_flips(problem, option))
+
+
+def shortfall(problem: Problem) -> Shortfall | None:
+    """Which part's length is to blame when nothing reaches the bands, and by how much.
+
+    Solves for the length changes without limits, by least squares in units of half band width,
+    with a mild preference for leaving old parts alone; the part furthest past its limit is named.
+    """
+    response = problem.response
+    rows = [response.quantities.index(name) for name in problem.planned]
+    width = np.array([problem.bands[name].half_width for name in problem.planned])
+    aim = np.array([problem.bands[n].target - problem.readings[n][0] for n in problem.planned])
+    matrix = response.mean[rows] / width[:, None]
+    reluctance = np.diag([0.02 if a.key in problem.suspects else 0.1 for a in response.adjusters])
+    left = np.vstack([matrix, reluctance])
+    right = np.concatenate([aim / width, np.zeros(len(response.adjusters))])
+    wanted = np.linalg.lstsq(left, right, rcond=None)[0]
+    excess = []
+    for adjuster, steps in zip(response.adjusters, wanted, strict=True):
+        past = abs(steps + problem.spent.get(adjuster.key, 0)) - problem.limit
+        excess.append((past, adjuster, float(steps) + problem.spent.get(adjuster.key, 0)))
+    past, adjuster, total = max(excess, key=lambda item: item[0])
+    if past <= 0:
+        return None
+    return Shortfall(adjuster.key, -total * adjuster.length_step_in)
+
+
+def _subsets(problem: Problem) -> Iterator[tuple[str, ...]]:
+    keys = [adjuster.key for adjuster in problem.response.adjusters]
+    for size in range(1, min(MOST_PARTS, len(keys)) + 1):
+        yield from combinations(keys, size)
+
+
+def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option | None:
+    """The best option that turns exactly these adjusters."""
+    ranges = [problem.steps_of(key) for key in keys]
+    if not all(ranges):
+        return None
+    grid = np.array(np.meshgrid(*ranges, indexing="ij")).reshape(len(keys), -1).T
+    chance, reaches, off = _weigh_all(problem, keys, grid)
+    total = np.abs(grid).sum(axis=1)
+    sure = reaches & (chance >= SURE_ENOUGH)
+    if sure.any():
+        order = np.lexsort((off, total, ~sure))
+    elif reaches.any():
+        order = np.lexsort((off, total, -np.round(chance, 6), ~reaches))
+    else:
+        order = np.lexsort((total, off))
+    row = grid[order[0]]
+    return weigh(problem, {key: int(n) for key, n in zip(keys, row, strict=True)})
+
+
+def _weigh_all(
+    problem: Problem, keys: tuple[str, ...], grid: Steps
+) -> tuple[NDArray[np.float64], NDArray[np.bool_], NDArray[np.float64]]:
+    """Chance, reach and distance from the middle for every row of a grid of steps."""
+    response = problem.response
+    columns = [response.column(key) for key in keys]
+    chance = np.ones(len(grid))
+    reaches = np.ones(len(grid), dtype=bool)
+    off = np.zeros(len(grid))
+    for name in problem.planned:
+        row, band = response.quantities.index(name), problem.bands[name]
+        now, sigma = problem.readings[name]
+        value = now + grid @ response.mean[row, columns]
+        doubt = np.sqrt(sigma**2 + (grid**2) @ (response.sigma[row, columns] ** 2))
+        reaches &= (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
+        chance *= _cdf((band.high - value) / doubt) - _cdf((band.low - value) / doubt)
+        off += ((value - band.target) / band.half_width) ** 2
+    return chance, reaches, off / max(len(problem.planned), 1)
+
+
+def _cdf(z: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Standard normal distribution function, Abramowitz and Stegun 7.1.26 (error below 1.5e-7)."""
+    x = np.abs(z) / np.sqrt(2)
+    t = 1 / (1 + 0.3275911 * x)
+    series = t * (
+        0.254829592
+        + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))
+    )
+    erf: NDArray[np.float64] = 1 - series * np.exp(-(x**2))
+    return 0.5 * (1 + np.where(z < 0, -erf, erf))
+
+
+def _rank(option: Option) -> tuple[bool, float, int, int, int, float]:
+    sure = option.chance >= SURE_ENOUGH
+    surest = 0.0 if sure else -round(option.chance, 6)
+    parts = len(option.steps)
+    return (not sure, surest, option.presses, parts, option.half_twists, option.off_middle)
+
+
+def _differs(option: Option, best: Option) -> bool:
+    """Another kind of answer, not the same parts and one more."""
+    return not {key for key, _ in option.steps} >= {key for key, _ in best.steps}
+
+
+def _flips(problem: Problem, option: Option) -> bool:
+    """Whether the other stop would touch first afterwards, by the best estimate."""
+    if "stop_gap" not in problem.readings or "stop_gap" not in option.predicted:
+        return False
+    before, after = problem.readings["stop_gap"][0], option.predicted["stop_gap"][0]
+    return bool(option.steps) and before * after < 0 and abs(after) > 1 / 128

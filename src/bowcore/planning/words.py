@@ -1,0 +1,110 @@
+"""A plan as one technician would say it to another across the bench."""
+
+from bowcore.measurement.bands import Side
+from bowcore.mechanics.response import Adjuster
+from bowcore.planning.problem import Kind, Option, Plan, Problem
+from bowcore.quantities.catalogue import QUANTITIES, say_gap
+from bowcore.quantities.inches import say_inches
+
+_COUNTS = {1: "one", 2: "two", 3: "three", 4: "four"}
+
+
+def say_half_twists(steps: int) -> str:
+    """Signed half twists in words: `half a twist in`, `one and a half twists out`."""
+    way = "in" if steps > 0 else "out"
+    whole, half = divmod(abs(steps), 2)
+    if not whole:
+        return f"half a twist {way}" if half else "no twist"
+    count = _COUNTS.get(whole, str(whole))
+    if half:
+        return f"{count} and a half twists {way}"
+    return f"{count} twist{'s' if whole > 1 else ''} {way}"
+
+
+def say_option(problem: Problem, option: Option) -> str:
+    """The change as an instruction: `Top take-up cable: half a twist in. One press.`"""
+    if not option.steps:
+        return "Leave it."
+    labels = {a.key: a.label for a in problem.response.adjusters}
+    parts = [f"{labels[key]}: {say_half_twists(steps)}." for key, steps in option.steps]
+    return " ".join([*parts, "One press."])
+
+
+def say_plan(problem: Problem, plan: Plan) -> str:
+    """The largest sentence on the screen."""
+    if plan.kind is Kind.LEAVE:
+        return "Leave it: every number is inside."
+    if plan.kind is Kind.UNREACHABLE:
+        return _say_unreachable(problem, plan)
+    return say_option(problem, plan.best)
+
+
+def say_effect(problem: Problem, option: Option) -> str:
+    """What moves by enough to be read: `Gap: top 3/64 open to top 1/64 open.`"""
+    moves = []
+    for name in problem.planned:
+        quantity = QUANTITIES[name]
+        before, after = problem.readings[name][0], option.predicted[name][0]
+        if quantity.say(before) != quantity.say(after):
+            moves.append(f"{quantity.name} {quantity.say(before)} → {quantity.say(after)}")
+    return "; ".join(moves) + "." if moves else "Nothing moves by as much as a tool can read."
+
+
+def say_why(problem: Problem, plan: Plan) -> list[str]:
+    """The reasons, the timing first, then each number that is out, then how sure it is."""
+    reasons = [*_timing_reason(problem), *_outside(problem)]
+    if plan.kind is Kind.CHANGE:
+        reasons.append(
+            f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
+            f"Rests on {problem.response.rests_on}; read again after the change."
+        )
+        if plan.best.flips_stop:
+            after = say_gap(plan.best.predicted["stop_gap"][0])
+            reasons.append(f"It turns the first stop over: expect {after} afterwards.")
+    return reasons
+
+
+def say_chance(chance: float) -> str:
+    """A probability in tenths, as people say it."""
+    if chance >= 0.95:
+        return "better than nine in ten"
+    return f"about {max(round(chance * 10), 1)} in ten"
+
+
+def _timing_reason(problem: Problem) -> list[str]:
+    if "stop_gap" not in problem.readings or "stop_gap" not in problem.bands:
+        return []
+    gap = problem.readings["stop_gap"][0]
+    if problem.bands["stop_gap"].judge(gap).inside:
+        return []
+    first, late = ("bottom", "top") if gap > 0 else ("top", "bottom")
+    return [
+        f"The {first} stop touches first, so the {first} cam is ahead. "
+        f"Shortening the cable it takes up makes it later; letting out the {late} cam's does the same."
+    ]
+
+
+def _outside(problem: Problem) -> list[str]:
+    lines = []
+    for name in problem.planned:
+        quantity, band = QUANTITIES[name], problem.bands[name]
+        verdict = band.judge(problem.readings[name][0])
+        if verdict.inside or name == "stop_gap":
+            continue
+        word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
+        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} too {word}.")
+    return lines
+
+
+def _say_unreachable(problem: Problem, plan: Plan) -> str:
+    fall = plan.shortfall
+    if fall is None:
+        return "No set of whole steps reaches every band; the nearest is shown."
+    adjuster = _by_key(problem, fall.adjuster)
+    size = say_inches(abs(fall.off_in), 16)
+    way = "short" if fall.off_in > 0 else "long"
+    return f"Cannot be reached with this {adjuster.label.lower()}: it is about {size} in {way}."
+
+
+def _by_key(problem: Problem, key: str) -> Adjuster:
+    return problem.response.adjusters[problem.response.column(key)]

@@ -1,0 +1,1 @@
+"""What is measured, between which points, in which unit, and how people say it."""

@@ -1,0 +1,171 @@
+"""Every quantity of the bench: between which points, with which tool, within which limits.
+
+Left and right are always as the archer sees them, from behind the bow. Tolerances and the order
+of work are common practice with no published source, unless a comment says otherwise.
+"""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from bowcore.errors import BadInput
+from bowcore.quantities import tools
+from bowcore.quantities.inches import say_inches
+from bowcore.quantities.tools import Tool
+from bowcore.quantities.weights import say_weight
+
+
+@dataclass(frozen=True)
+class Point:
+    """One of the two points between which a quantity is measured."""
+
+    key: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A thing that is measured. Values are in `unit`; `sane` is what no bow goes outside of."""
+
+    key: str
+    name: str
+    unit: str
+    tool: Tool
+    sane: tuple[float, float]
+    tolerance: float
+    starts: tuple[Point, ...] = ()
+    ends: tuple[Point, ...] = ()
+    how: str = ""
+    drawn: bool = False
+    takes: int = 1
+    missed_later: str = ""
+    low_word: str = "low"
+    high_word: str = "high"
+
+    def say(self, value: float | Fraction) -> str:
+        """The value as a person says it, without its unit."""
+        if self.key == "stop_gap":
+            return say_gap(float(value))
+        if self.unit == "in":
+            return say_inches(value, max(self.tool.denominator, 16))
+        return say_weight(float(value))
+
+    def say_size(self, size: float) -> str:
+        """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""
+        if self.unit != "in":
+            return f"{abs(size):.1f} {self.unit}"
+        text = say_inches(abs(size), 64)
+        return "under 1/64 in" if text == "0" else f"{text} in"
+
+
+def say_gap(gap_in: float) -> str:
+    """The stop gap in words. Positive is a late top cam: the bottom stop touches first."""
+    size = say_inches(abs(gap_in), 64)
+    if size == "0":
+        return "both together"
+    return f"{'top' if gap_in > 0 else 'bottom'} {size} open"
+
+
+def _points(**names: str) -> tuple[Point, ...]:
+    return tuple(Point(key, name) for key, name in names.items())
+
+
+AXLES = _points(axle_centre="centre of axle")
+NOCK_POINTS = _points(
+    loop_knot="underside of the top loop knot",
+    nock_tie="top nock tie",
+    nock_groove="nock groove",
+    loop_centre="centre of the loop",
+)
+
+_ALL = (
+    Quantity(
+        "axle_to_axle", "Axle to axle", "in", tools.TAPE, (20, 50), 0.125,
+        AXLES, AXLES, "centre to centre, at rest",
+        missed_later="It is the first number that tells a long cable from a short one.",
+        low_word="short", high_word="long",
+    ),
+    Quantity(
+        "brace_height", "Brace height", "in", tools.SQUARE, (4, 10), 0.125,
+        _points(throat="throat of the grip"),
+        _points(near_face="near face of the string", far_face="far face of the string"),
+        "square to the string, the shortest distance",
+        missed_later="It tells string from cable once both are new.",
+    ),
+    Quantity(
+        "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0,
+        how="highest value passed on the way up", drawn=True, takes=3,
+        missed_later="A bow handed back five pounds light comes back the same day.",
+        low_word="light", high_word="heavy",
+    ),
+    Quantity(
+        "holding_weight", "Holding weight", "lbf", tools.SCALE, (3, 60), 1.5,
+        how="at the stop, on the way in", drawn=True,
+        missed_later="It shows whether the stops and modules came back where they were.",
+        low_word="light", high_word="heavy",
+    ),
+    Quantity(
+        "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        how="which stop touches first, and what is left open at the other", drawn=True,
+        missed_later="Without it nobody can say later which cam was ahead.",
+        low_word="bottom open", high_word="top open",
+    ),
+    Quantity(
+        "nock_to_peep", "Nock to peep", "in", tools.TAPE, (2, 10), 1 / 16,
+        NOCK_POINTS, _points(peep_centre="centre of the peep", peep_top="top of the peep"),
+        "along the string, bow at rest",
+        missed_later="It cannot be found again once the old string is cut.",
+    ),
+    Quantity("draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
+             how="throat to string at full draw, plus 1 3/4 in", drawn=True,
+             low_word="short", high_word="long"),
+    Quantity("tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
+             how="each limb pocket to the string, top less bottom"),
+    Quantity("cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
+             how="cam mark against the limb's edge"),
+    Quantity("static_timing", "Timing marks at rest", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+             how="top cam's mark against the bottom cam's, both bolts bottomed"),
+    Quantity("lean", "Cam lean", "in", tools.SHAFT, (-6, 6), 0.125,
+             how="laid shaft's far end off the string, both faces averaged", drawn=True),
+    Quantity("nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
+             how="rest hole to arrow, square to the string"),
+    Quantity("nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16),
+    Quantity("loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16),
+    Quantity("loop_angle", "Loop angle", "", tools.EYE, (0, 1), 0.5),
+    Quantity("nock_fit", "Nock fit", "in", tools.RULE, (0, 0.25), 1 / 64),
+    Quantity("centre_shot", "Centre shot", "in", tools.RULE, (0.25, 1.75), 1 / 16),
+    Quantity("arrow_level", "Arrow level", "in", tools.SQUARE, (-1, 1), 1 / 16),
+    Quantity("bow_level", "Bow level", "", tools.EYE, (0, 1), 0.5),
+    Quantity("peep_angle", "Peep angle", "", tools.EYE, (0, 1), 0.5, drawn=True),
+    Quantity("peep_height", "Peep height at full draw", "", tools.EYE, (0, 1), 0.5, drawn=True),
+    Quantity("rest_cord_timing", "Rest cord timing", "", tools.EYE, (0, 1), 0.5, drawn=True),
+    Quantity("let_off", "Let-off", "%", tools.SCALE, (0, 95), 3, drawn=True),
+    Quantity("arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3),
+    Quantity("arrow_fit", "Arrow length and spine", "", tools.EYE, (0, 1), 0.5),
+    Quantity("minimum_mass", "Minimum mass check", "", tools.EYE, (0, 1), 0.5),
+    Quantity("tear_vertical", "Tear, up or down", "in", tools.TAPE, (-4, 4), 0.125),
+    Quantity("tear_lateral", "Tear, left or right", "in", tools.TAPE, (-4, 4), 0.125),
+    Quantity("sight", "Sight marks", "", tools.EYE, (0, 1), 0.5),
+)  # fmt: skip
+
+QUANTITIES = {quantity.key: quantity for quantity in _ALL}
+
+BASELINE = (
+    "axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap", "nock_to_peep",
+)  # fmt: skip
+"""What is read before anything is loosened, in the order of work."""
+
+REQUIRED = ("axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap")
+"""What must be fresh and inside its band before a bow goes back, whatever was done to it."""
+
+
+def quantity(key: str) -> Quantity:
+    """The quantity of that key.
+
+    Raises
+    ------
+    BadInput
+        There is none; the error lists those that exist.
+    """
+    if key not in QUANTITIES:
+        raise BadInput(f"There is no quantity '{key}'.", "quantity", ", ".join(QUANTITIES))
+    return QUANTITIES[key]

@@ -1,0 +1,45 @@
+"""Tools of the bench: what they divide into, and how sure one reading of them is."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from math import sqrt
+
+
+@dataclass(frozen=True)
+class Tool:
+    """A measuring tool.
+
+    `division` is in the tool's unit; `scatter` is the standard deviation between two careful
+    readings by one person, beyond the division itself (common practice, no published source).
+    """
+
+    key: str
+    name: str
+    unit: str
+    division: Fraction
+    scatter: float
+
+    @property
+    def denominator(self) -> int:
+        return self.division.denominator
+
+    @property
+    def sigma(self) -> float:
+        """Standard deviation of one reading: uniform within a division, plus scatter."""
+        return sqrt(float(self.division) ** 2 / 12 + self.scatter**2)
+
+
+TAPE = Tool("tape", "tape", "in", Fraction(1, 16), 0.02)
+SQUARE = Tool("square", "bow square", "in", Fraction(1, 16), 0.02)
+RULE = Tool("rule", "rule or feeler", "in", Fraction(1, 64), 0.004)
+DRAW_BOARD = Tool("draw_board", "draw board", "in", Fraction(1, 8), 0.03)
+MARKER = Tool("marker", "marker line", "in", Fraction(1, 32), 0.01)
+SCALE = Tool("scale", "bow scale", "lbf", Fraction(1, 10), 0.35)
+SHAFT = Tool("shaft", "straight shaft", "in", Fraction(1, 16), 0.03)
+CHRONOGRAPH = Tool("chronograph", "chronograph", "fps", Fraction(1), 0.7)
+EYE = Tool("eye", "eye and hand", "", Fraction(1), 0.0)
+
+TOOLS = {
+    tool.key: tool
+    for tool in (TAPE, SQUARE, RULE, DRAW_BOARD, MARKER, SCALE, SHAFT, CHRONOGRAPH, EYE)
+}

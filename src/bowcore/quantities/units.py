@@ -1,0 +1,19 @@
+"""The one place where units are converted. The core works in inches and pounds-force."""
+
+MM_PER_INCH = 25.4  # exact; international yard and pound agreement, 1959
+KG_PER_LB = 0.45359237  # exact; same agreement
+STANDARD_GRAVITY_M_S2 = 9.80665  # exact by definition; 3rd CGPM, 1901
+GRAIN_MG = 64.79891  # exact; 1/7000 lb
+FOOT_M = 0.3048  # exact; same agreement as the inch
+INCHES_PER_FOOT = 12
+NEWTON_PER_LBF = KG_PER_LB * STANDARD_GRAVITY_M_S2
+
+
+def lbf_from_kg(mass_kg: float) -> float:
+    """Reading of a kilogram scale as pounds-force (both scales assume standard gravity). [lbf]"""
+    return mass_kg / KG_PER_LB
+
+
+def lbf_from_newton(force_n: float) -> float:
+    """Newtons as pounds-force. [lbf]"""
+    return force_n / NEWTON_PER_LBF

@@ -1,0 +1,1 @@
+"""The job as the trade runs it: order of steps, gates, holds, cautions, targets, hand-over."""

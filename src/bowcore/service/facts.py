@@ -1,0 +1,132 @@
+"""What is known of a job, in the order it happened. The rules of the service read only this."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+from bowcore.measurement.freshness import Event, stale_since
+from bowcore.measurement.repeats import Summary, summarise
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import QUANTITIES
+
+
+@dataclass(frozen=True)
+class Take:
+    """One reading as recorded. `value` is None when it could not be read (`reason` says why)."""
+
+    seq: int
+    quantity: str
+    value: float | None
+    sheet: str = "baseline"
+    reason: str = ""
+    start: str = ""
+    end: str = ""
+
+
+@dataclass(frozen=True)
+class Change:
+    """One ledger entry. `half_twists` is signed; a `replaced` part is a new one on the bow."""
+
+    seq: int
+    change: str
+    part: str
+    half_twists: int = 0
+    replaced: bool = False
+
+
+@dataclass(frozen=True)
+class OpenPress:
+    """The press cycle that is open: what it was opened for and what has been done in it."""
+
+    seq: int
+    purpose: str
+    parts: tuple[str, ...] = ()
+    done: bool = False
+
+
+@dataclass(frozen=True)
+class Current:
+    """The last word on one quantity: its takes of one moment, whether it is still true."""
+
+    quantity: str
+    seq: int
+    summary: Summary | None
+    reason: str = ""
+    stale: Event | None = None
+    sheet: str = "baseline"
+
+    @property
+    def fresh(self) -> bool:
+        return self.summary is not None and self.stale is None
+
+
+@dataclass(frozen=True)
+class Facts:
+    """Everything the rules need to know of a job."""
+
+    family: Family
+    services: tuple[str, ...]
+    looked_over: bool = False
+    holds: tuple[str, ...] = ()
+    takes: tuple[Take, ...] = ()
+    changes: tuple[Change, ...] = ()
+    press: OpenPress | None = None
+    handed_over: bool = False
+    schools: tuple[str, ...] = field(default=())
+
+    @property
+    def to_replace(self) -> tuple[str, ...]:
+        """Roles of the parts that the customer asked to have replaced."""
+        return tuple(s.removeprefix("replace_") for s in self.services if s.startswith("replace_"))
+
+    @property
+    def replaced(self) -> tuple[str, ...]:
+        """Roles replaced so far."""
+        return tuple(change.part for change in self.changes if change.replaced)
+
+    @property
+    def still_to_replace(self) -> tuple[str, ...]:
+        return tuple(role for role in self.to_replace if role not in self.replaced)
+
+    def half_twists(self, role: str) -> int:
+        """Net half twists put into a part since the one on the bow was fitted."""
+        total = 0
+        for change in sorted(self.changes, key=lambda c: c.seq):
+            if change.part == role:
+                total = 0 if change.replaced else total + change.half_twists
+        return total
+
+    def current(self, quantity: str) -> Current | None:
+        """The newest group of takes of a quantity, judged for freshness; None if never read."""
+        return self._latest(quantity, self.takes)
+
+    def baseline(self, quantity: str) -> Current | None:
+        """What it read before anything was loosened, whatever happened since."""
+        return self._latest(quantity, [t for t in self.takes if t.sheet == "baseline"])
+
+    def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
+        mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
+        if not mine:
+            return None
+        last = mine[-1]
+        group = self._same_moment(mine, last)
+        events = [Event(change.seq, change.change) for change in self.changes]
+        stale = stale_since(quantity, last.seq, events)
+        values = [take.value for take in group if take.value is not None]
+        sigma = QUANTITIES[quantity].tool.sigma
+        summary = summarise(values, sigma) if values else None
+        reason = "" if values else last.reason
+        return Current(quantity, last.seq, summary, reason, stale, last.sheet)
+
+    def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:
+        """Takes with nothing between them and the last that would have changed the reading.
+
+        A take between other points is another reading and does not mix.
+        """
+        events = [Event(change.seq, change.change) for change in self.changes]
+        return [
+            take
+            for take in takes
+            if take.sheet == last.sheet
+            and (take.start, take.end) == (last.start, last.end)
+            and not stale_since(take.quantity, take.seq, [e for e in events if e.seq < last.seq])
+        ]

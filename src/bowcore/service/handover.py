@@ -1,0 +1,51 @@
+"""What keeps a bow from going back to its owner."""
+
+from collections.abc import Mapping
+
+from bowcore.measurement.bands import Band, Side
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.facts import Facts
+from bowcore.service.inspection import HOLDS
+from bowcore.service.steps import course
+
+RECHECK_DAYS = 21
+RECHECK_SHOTS = 100
+"""New threads settle over the first dozens of shots (common practice, no published source)."""
+
+
+def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
+    """Everything that stands between this bow and its owner, in words; empty when nothing does."""
+    now = course(facts, bands)
+    found = []
+    if facts.press is not None:
+        found.append("The press is open.")
+    found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].stops]
+    if not facts.looked_over:
+        found.append("It has not been looked over.")
+    found += [f"{QUANTITIES[name].name} was never read." for name in now.unread]
+    found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
+    found += [_outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
+    found += [f"Asked for and not done: replace {role}." for role in facts.still_to_replace]
+    return found
+
+
+def overridable(facts: Facts) -> bool:
+    """Whether a manager may hand over in spite of the blockers: never with a press open or danger."""
+    return facts.press is None and not any(HOLDS[key].stops for key in facts.holds)
+
+
+def _stale_line(name: str, facts: Facts) -> str:
+    current = facts.current(name)
+    if current is None:
+        return f"{QUANTITIES[name].name} was never read."
+    if current.summary is None:
+        return f"{QUANTITIES[name].name} could not be read: {current.reason}."
+    return f"{QUANTITIES[name].name} was read before the last change."
+
+
+def _outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
+    quantity, current = QUANTITIES[name], facts.current(name)
+    assert current is not None and current.summary is not None
+    verdict = bands[name].judge(current.summary.value)
+    word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
+    return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."

@@ -1,0 +1,200 @@
+"""The course of a job: its steps as data, and where a job stands by its facts."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+from bowcore.measurement.bands import Band
+from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
+from bowcore.service.facts import Facts
+from bowcore.service.inspection import HOLDS, stopped_by
+
+
+class State(StrEnum):
+    """Where one step stands."""
+
+    DONE = "done"
+    NOW = "now"
+    TODO = "to do"
+    AGAIN = "again"
+    HELD = "held"
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step as the trade knows it. `minutes` is a usual figure, for the rack's load."""
+
+    key: str
+    name: str
+    why: str
+    minutes: int
+
+
+STEPS = (
+    Step("check_in", "Check in", "Who, which bow, what for, when.", 5),
+    Step("look_over", "Look over", "A broken strand or a cracked limb is never drawn.", 5),
+    Step("baseline", "Baseline", "What this bow is now outranks the book when you put it back.", 15),
+    Step("replace", "Replace", "One part at a time tells which one is long or short.", 25),
+    Step("spec", "Back to spec", "Every number fresh and inside its band.", 25),
+    Step("hand_over", "Hand over", "The sheet goes with the bow.", 10),
+)
+
+
+@dataclass(frozen=True)
+class StepState:
+    """One step of this job: its state and a few words beneath it."""
+
+    step: Step
+    state: State
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class NextAct:
+    """The one next thing to do, and the step where it is done."""
+
+    text: str
+    step: str
+
+
+@dataclass(frozen=True)
+class Course:
+    """Where the job stands: steps in order, what is next, what must be read, what is outside."""
+
+    steps: tuple[StepState, ...]
+    next: NextAct
+    unread: tuple[str, ...]
+    to_read: tuple[str, ...]
+    outside: tuple[str, ...]
+
+    @property
+    def minutes_left(self) -> int:
+        return sum(s.step.minutes for s in self.steps if s.state is not State.DONE)
+
+    @property
+    def progress(self) -> int:
+        """Number of steps done."""
+        return sum(s.state is State.DONE for s in self.steps)
+
+    def state_of(self, key: str) -> StepState:
+        """The state of one step."""
+        return next(state for state in self.steps if state.step.key == key)
+
+
+def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
+    """Where a job stands.
+
+    Parameters
+    ----------
+    facts : Facts
+        What is known of it.
+    bands : mapping of str to Band
+        What its numbers must reach.
+
+    Returns
+    -------
+    Course
+        Exactly one step is `now`, unless the job is handed over.
+    """
+    unread = baseline_missing(facts)
+    to_read = () if unread else needs_reading(facts)
+    outside = tuple(name for name in REQUIRED if _outside(name, facts, bands))
+    done = {
+        "check_in": True,
+        "look_over": facts.looked_over,
+        "baseline": facts.looked_over and (not unread or bool(facts.changes)),
+        "replace": not facts.still_to_replace and not _press_for(facts, "replace"),
+        "spec": not to_read and not outside and facts.press is None and not unread,
+        "hand_over": facts.handed_over,
+    }
+    now = next((s.key for s in STEPS if not done[s.key]), "hand_over")
+    if facts.press is not None and now not in ("look_over", "baseline"):
+        now = "replace" if facts.press.purpose == "replace" else "spec"
+    states = tuple(_state(step, done, now, facts, (unread, to_read, outside)) for step in STEPS)
+    return Course(states, _next_act(now, facts, unread, to_read, outside), unread, to_read, outside)
+
+
+def baseline_missing(facts: Facts) -> tuple[str, ...]:
+    """Baseline quantities neither read nor said to be unreadable, in the order of work."""
+    return tuple(name for name in BASELINE if facts.baseline(name) is None)
+
+
+def needs_reading(facts: Facts) -> tuple[str, ...]:
+    """Required quantities that are stale or were never read with success, in order."""
+    found = [(name, facts.current(name)) for name in REQUIRED]
+    return tuple(name for name, current in found if current is None or not current.fresh)
+
+
+def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
+    current = facts.current(name)
+    if current is None or current.summary is None or name not in bands:
+        return False
+    return not bands[name].judge(current.summary.value).inside
+
+
+def _press_for(facts: Facts, purpose: str) -> bool:
+    return facts.press is not None and facts.press.purpose == purpose
+
+
+def _state(
+    step: Step,
+    done: Mapping[str, bool],
+    now: str,
+    facts: Facts,
+    open_ends: tuple[tuple[str, ...], tuple[str, ...], tuple[str, ...]],
+) -> StepState:
+    unread, to_read, outside = open_ends
+    note = ""
+    if step.key == "baseline" and unread and not facts.changes:
+        note = f"{len(BASELINE) - len(unread)} of {len(BASELINE)} read"
+    if step.key == "spec" and facts.changes and to_read:
+        note = f"{len(to_read)} to read again"
+    elif step.key == "spec" and outside and not unread:
+        note = f"{len(outside)} outside"
+    if step.key == now:
+        held = now != "hand_over" and stopped_by(facts.holds, _ACT_OF.get(now, ""))
+        return StepState(step, State.HELD if held else State.NOW, note)
+    if done[step.key]:
+        return StepState(step, State.DONE, note)
+    again = step.key == "spec" and bool(facts.changes) and bool(to_read)
+    return StepState(step, State.AGAIN if again else State.TODO, note)
+
+
+_ACT_OF = {"replace": "press", "spec": "draw"}
+
+
+def _next_act(
+    now: str,
+    facts: Facts,
+    unread: tuple[str, ...],
+    to_read: tuple[str, ...],
+    outside: tuple[str, ...],
+) -> NextAct:
+    if facts.handed_over:
+        return NextAct("Handed over", "hand_over")
+    if facts.press is not None:
+        text = "Gate, then let down" if facts.press.done else "Press is open: make the change"
+        return NextAct(text, now)
+    if now == "look_over":
+        return NextAct("Look it over", now)
+    danger = stopped_by(facts.holds, _ACT_OF.get(now, "hand_over")) or _dangerous(facts)
+    if danger and now != "baseline":
+        return NextAct(f"Held: {danger.name.lower()}", now)
+    if now == "baseline":
+        return NextAct(f"Read {QUANTITIES[unread[0]].name.lower()}", now)
+    if now == "replace":
+        return NextAct("Open the press and replace", now)
+    if now == "spec" and to_read:
+        return NextAct(f"Read {QUANTITIES[to_read[0]].name.lower()} again", now)
+    if now == "spec" and outside:
+        return NextAct("Plan, then press", now)
+    return NextAct("Hand it over", "hand_over")
+
+
+def _dangerous(facts: Facts) -> object | None:
+    return stopped_by(facts.holds, "hand_over")
+
+
+def hold_names(facts: Facts) -> tuple[str, ...]:
+    """Names of the active holds, for the rack."""
+    return tuple(HOLDS[key].name for key in facts.holds)

@@ -1,0 +1,89 @@
+"""Where a bow should be: the band of every quantity, and who says so.
+
+A bow's own tuned baseline outranks the book; a baseline that was itself outside the book's band
+was not tuned, and the book is the target. The customer's figure decides the weight.
+"""
+
+from dataclasses import dataclass
+
+from bowcore.measurement.bands import Band, around
+from bowcore.mechanics.specification import BowSpec
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.facts import Facts
+
+STICKER_TOLERANCE_LBF = 2.0  # common practice, no published source
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the customer wants kept or reached; None where nothing was said."""
+
+    peak_weight_lbf: float | None = None
+
+
+def book_bands(spec: BowSpec) -> dict[str, Band]:
+    """Bands from the book alone, before the bow has said anything."""
+    sticker, holding = spec.peak_weight_lbf, spec.peak_weight_lbf * (1 - spec.let_off)
+    return {
+        "axle_to_axle": _band("axle_to_axle", spec.axle_to_axle_in, "book"),
+        "brace_height": _band("brace_height", spec.brace_height_in, "book"),
+        "peak_weight": around(
+            sticker, STICKER_TOLERANCE_LBF, "book", f"sticker {sticker:g} lbf, 2 either way"
+        ),
+        "holding_weight": around(
+            holding, 2.0, "book", f"{spec.let_off:.0%} let-off of {sticker:g} lbf"
+        ),
+        "stop_gap": around(0, 1 / 32, "school", "both stops together, within 1/32 in"),
+    }
+
+
+def bands(spec: BowSpec, facts: Facts, wishes: Wishes = Wishes()) -> dict[str, Band]:
+    """The band of every quantity that this job must reach.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    facts : Facts
+        The baseline is taken from it.
+    wishes : Wishes
+        The customer's figures.
+
+    Returns
+    -------
+    dict of str to Band
+        By quantity; nock to peep only once it has been read.
+    """
+    result = book_bands(spec)
+    for name in ("axle_to_axle", "brace_height", "holding_weight"):
+        result[name] = _baseline_or_book(name, result[name], facts)
+    result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
+    peep = facts.baseline("nock_to_peep")
+    if peep and peep.summary:
+        result["nock_to_peep"] = _band("nock_to_peep", peep.summary.value, "baseline")
+    return result
+
+
+def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:
+    before = facts.baseline(name)
+    if before is None or before.summary is None:
+        return book
+    if not book.judge(before.summary.value).inside:
+        said = QUANTITIES[name].say(before.summary.value)
+        because = f"{book.because}; it came in at {said}, outside that, so the book decides"
+        return Band(book.low, book.high, book.target, "book", because)
+    return _band(name, before.summary.value, "baseline")
+
+
+def _weight_band(book: Band, facts: Facts, wishes: Wishes) -> Band:
+    tolerance = QUANTITIES["peak_weight"].tolerance
+    if wishes.peak_weight_lbf is not None:
+        return around(wishes.peak_weight_lbf, tolerance, "customer", "the customer's figure")
+    return _baseline_or_book("peak_weight", book, facts)
+
+
+def _band(name: str, target: float, source: str) -> Band:
+    quantity = QUANTITIES[name]
+    reason = {"book": "the book", "baseline": "as it came in, which is inside the book's band"}
+    width = f"{quantity.say_size(quantity.tolerance)} either way"
+    return around(target, quantity.tolerance, source, f"{reason[source]}, {width}")

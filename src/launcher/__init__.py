@@ -1,0 +1,1 @@
+"""Starts, stops and tests Fennock on a bare machine; standard library only."""

@@ -1,0 +1,16 @@
+"""Pins the dependencies anew: requirements/*.in -> *.lock, with hashes and no addresses."""
+
+import subprocess
+from pathlib import Path
+
+from launcher import environment
+
+
+def lock(_rest: list[str], root: Path) -> int:
+    environment.ensure(root)
+    uv = environment.python_path(root).parent / "uv"
+    for sources, target in ((["app.in", "test.in"], "all.lock"), (["uv.in"], "uv.lock")):
+        command = [str(uv), "pip", "compile", "-q", "--generate-hashes", "--no-emit-index-url"]
+        command += ["--python-version", "3.11", "--no-header", *sources, "-o", target]
+        subprocess.run(command, cwd=root / "requirements", check=True)
+    return 0

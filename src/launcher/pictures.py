@@ -1,0 +1,26 @@
+"""`./fennock screenshots`: the pictures in docs/, from a fresh demo shop, in a real browser."""
+
+import subprocess
+from pathlib import Path
+
+from launcher import environment, system
+from launcher.checking import scratch
+from launcher.database import PrivateDatabase, free_port
+from launcher.serving import demo_variables, end, prepare, running, start_gunicorn
+
+
+def screenshots(rest: list[str], root: Path) -> int:
+    """Take them all, or those whose names are given."""
+    system.ensure(system.DATABASE, system.PAPERS, system.BROWSER)
+    python = environment.ensure(root)
+    home, port = scratch(), free_port()
+    with running(PrivateDatabase(home, throw_away=True)) as database:
+        variables = demo_variables(root, home, database)
+        prepare(root, variables, "--demo")
+        server = start_gunicorn(root, variables, port)
+        try:
+            script = str(root / "docs" / "take_screenshots.py")
+            command = [str(python), script, f"http://127.0.0.1:{port}", *rest]
+            return subprocess.run(command, cwd=root, env=variables).returncode
+        finally:
+            end(server)

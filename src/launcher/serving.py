@@ -1,0 +1,213 @@
+"""Demo and production: the web server, and the database beside it."""
+
+import argparse
+import fcntl
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from launcher import environment, system
+from launcher.database import PrivateDatabase, secret
+from launcher.say import Halt, note
+
+NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to a newer version
+
+
+def demo(rest: list[str], root: Path) -> int:
+    """Start everything with the demo shop and stay until Ctrl-C."""
+    options = _options("demo", rest, root, port=True)
+    require_free(options.port)
+    home = options.data_dir
+    system.ensure(system.DATABASE, system.PAPERS)
+    environment.ensure(root)
+    with held(home), running(PrivateDatabase(home)) as database:
+        variables = demo_variables(root, home, database)
+        prepare(root, variables, "--demo")
+        note(f"\n  Fennock is at http://127.0.0.1:{options.port}/\n")
+        note("  Demo logins: ines (manager), tomas (technician), pia (apprentice)")
+        note("  Password for each: saltgate-bench\n\n  Ctrl-C stops it.\n")
+        return serve_until_stopped(root, variables, options.port)
+
+
+def serve(rest: list[str], root: Path) -> int:
+    """Serve with production settings; FENNOCK_* variables say where and with what."""
+    options = _options("serve", rest, root, port=True)
+    absent = [name for name in REQUIRED if not os.environ.get(name)]
+    if absent:
+        raise Halt("Set these first: " + ", ".join(absent) + ". README.md says what they mean.", 2)
+    require_free(options.port)
+    system.ensure(system.DATABASE, system.PAPERS)
+    environment.ensure(root)
+    variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
+    prepare(root, variables)
+    return serve_until_stopped(root, variables, options.port)
+
+
+REQUIRED = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALLOWED_HOSTS")
+
+
+def stop(rest: list[str], root: Path) -> int:
+    home = _options("stop", rest, root).data_dir
+    pid = _holder(home)
+    if pid is None:
+        note("No demo is running.")
+        return 0
+    os.kill(pid, signal.SIGTERM)
+    until = time.monotonic() + 40
+    while time.monotonic() < until and _holder(home) is not None:
+        time.sleep(0.1)
+    if _holder(home) is not None:
+        raise Halt(f"Process {pid} did not stop within 40 s.")
+    note("Stopped.")
+    return 0
+
+
+def reset_demo(rest: list[str], root: Path) -> int:
+    options = _options("reset-demo", rest, root, yes=True)
+    home = options.data_dir
+    if not (home / "data").exists():
+        note("There is no demo data.")
+        return 0
+    if not options.yes:
+        answer = input(f"Throw away every record in {home}? Type yes: ")
+        if answer.strip().lower() != "yes":
+            note("Nothing was touched.")
+            return 1
+    with held(home):
+        for name in ("data", "run", "media", "static"):
+            shutil.rmtree(home / name, ignore_errors=True)
+    note("The demo data are gone; the next `./fennock demo` makes them anew.")
+    return 0
+
+
+def manage(rest: list[str], root: Path) -> int:
+    """Django's commands on the demo's data (the demo must not be running)."""
+    home = root / ".fennock" / "demo"
+    system.ensure(system.DATABASE, system.PAPERS)
+    python = environment.ensure(root)
+    with held(home), running(PrivateDatabase(home)) as database:
+        variables = demo_variables(root, home, database)
+        return subprocess.run([python, "-m", "django", *rest], env=variables).returncode
+
+
+def django_variables(root: Path) -> dict[str, str]:
+    return dict(os.environ) | {"PYTHONPATH": str(root / "src"), "PYTHONUNBUFFERED": "1"}
+
+
+def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[str, str]:
+    return django_variables(root) | {
+        "DJANGO_SETTINGS_MODULE": "shop.settings.demo",
+        "FENNOCK_SECRET_KEY": secret(home / "secret-key"),
+        "FENNOCK_DATABASE_URL": database.url,
+        "FENNOCK_STATIC_ROOT": str(home / "static"),
+    }
+
+
+def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
+    """Migrate, collect static files, fill an empty demo: one process, so a start is quick."""
+    python = environment.python_path(root)
+    command = [python, "-m", "django", "prepare", *options]
+    code = subprocess.run(command, env=variables).returncode
+    if code == NEWER_DATABASE:
+        raise Halt("These data were written by a newer Fennock. Nothing was touched.", code)
+    if code:
+        raise Halt("The database could not be prepared; the lines above say why.", code)
+
+
+def serve_until_stopped(root: Path, variables: dict[str, str], port: int) -> int:
+    """Run gunicorn in the foreground; Ctrl-C or SIGTERM ends it in order."""
+    server = start_gunicorn(root, variables, port)
+    try:
+        return server.wait()
+    except KeyboardInterrupt:
+        note("Stopping ...")
+        return 0
+    finally:
+        end(server)
+
+
+def start_gunicorn(
+    root: Path, variables: dict[str, str], port: int, workers: int = 2
+) -> subprocess.Popen[bytes]:
+    gunicorn = environment.python_path(root).parent / "gunicorn"
+    command = [str(gunicorn), "shop.wsgi:application", "--bind", f"127.0.0.1:{port}"]
+    command += ["--workers", str(workers), "--no-control-socket", "--log-level", "warning"]
+    return subprocess.Popen(command, env=variables, start_new_session=True)
+
+
+def end(process: subprocess.Popen[bytes]) -> None:
+    if process.poll() is None:
+        process.terminate()
+        try:
+            process.wait(15)
+        except subprocess.TimeoutExpired:
+            process.kill()
+
+
+@contextmanager
+def running(database: PrivateDatabase) -> Iterator[PrivateDatabase]:
+    try:
+        database.start()
+        yield database
+    finally:
+        database.stop()
+
+
+@contextmanager
+def held(home: Path) -> Iterator[None]:
+    """Only one Fennock works on a data directory; the second is told which process has it."""
+    home.mkdir(parents=True, exist_ok=True)
+    with open(home / "lock", "a+") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            raise Halt(
+                f"{home} is in use by process {_holder(home)}. "
+                "`./fennock stop` ends it, or choose another place with --data-dir."
+            ) from None
+        file.truncate(0)
+        file.write(str(os.getpid()))
+        file.flush()
+        yield
+
+
+def _holder(home: Path) -> int | None:
+    """The process that holds this data directory, or None."""
+    path = home / "lock"
+    if not path.exists():
+        return None
+    with open(path) as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+        except OSError:
+            return int(file.read() or 0) or None
+    return None
+
+
+def require_free(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as error:
+            message = f"Port {port} is not free ({error.strerror}). Try --port {port + 1}."
+            raise Halt(message) from None
+
+
+def _options(
+    name: str, rest: list[str], root: Path, port: bool = False, yes: bool = False
+) -> argparse.Namespace:
+    parser = argparse.ArgumentParser(prog=f"fennock {name}")
+    place = root / ".fennock" / "demo"
+    parser.add_argument("--data-dir", type=lambda text: Path(text).resolve(), default=place)
+    if port:
+        parser.add_argument("--port", type=int, default=8090)
+    if yes:
+        parser.add_argument("--yes", action="store_true", help="do not ask")
+    return parser.parse_args(rest)

@@ -1,0 +1,1 @@
+"""Who works here, in which role, and the shop's own choices."""

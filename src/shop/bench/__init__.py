@@ -1,0 +1,1 @@
+"""The screens of a job, and the acts that change it."""

@@ -1,0 +1,1 @@
+"""The book: published numbers of bow models."""

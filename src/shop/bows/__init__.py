@@ -1,0 +1,1 @@
+"""One customer's bow and the parts on it."""

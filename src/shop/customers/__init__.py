@@ -1,0 +1,1 @@
+"""Whose bows these are."""

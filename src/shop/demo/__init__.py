@@ -1,0 +1,1 @@
+"""An invented shop, made through the same acts as the screens."""

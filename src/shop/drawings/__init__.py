@@ -1,0 +1,1 @@
+"""Values in, SVG out: the same drawing wherever a number meets a band."""

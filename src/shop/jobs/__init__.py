@@ -1,0 +1,1 @@
+"""A job: what was asked for, what was seen, why it waits."""

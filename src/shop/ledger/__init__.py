@@ -1,0 +1,1 @@
+"""What was done to a bow: press cycles and adjustments, append-only."""

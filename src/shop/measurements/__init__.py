@@ -1,0 +1,1 @@
+"""What was read on a bow: sheets and readings, append-only."""

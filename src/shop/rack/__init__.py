@@ -1,0 +1,1 @@
+"""The home screen: every open job, and finding anything."""

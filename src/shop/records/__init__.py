@@ -1,0 +1,1 @@
+"""What every record rests on: deeds (one accepted act each) and append-only tables."""

@@ -1,0 +1,140 @@
+"""What every setting shares. Secrets and places come from FENNOCK_* variables."""
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+
+env = environ.Env()
+BASE = Path(__file__).resolve().parent.parent
+
+SECRET_KEY = env("FENNOCK_SECRET_KEY")
+DEBUG = False
+ALLOWED_HOSTS = env.list("FENNOCK_ALLOWED_HOSTS", default=["127.0.0.1", "localhost"])
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "axes",
+    "csp",
+    "shop.ui",
+    "shop.drawings",
+    "shop.records",
+    "shop.accounts",
+    "shop.customers",
+    "shop.book",
+    "shop.bows",
+    "shop.jobs",
+    "shop.ledger",
+    "shop.measurements",
+    "shop.tuning",
+    "shop.bench",
+    "shop.papers",
+    "shop.rack",
+    "shop.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "shop.urls"
+WSGI_APPLICATION = "shop.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+        },
+    }
+]
+
+DATABASES = {
+    "default": env.db("FENNOCK_DATABASE_URL")
+    | {
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "isolation_level": "read committed",
+            "init_command": "SET sql_mode='STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.Member"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "login"
+LOGIN_REDIRECT_URL = "rack"
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_RESET_ON_SUCCESS = True
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = env("FENNOCK_TIME_ZONE", default="UTC")
+USE_TZ = True
+USE_I18N = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = env("FENNOCK_STATIC_ROOT", default=str(BASE.parent.parent / ".fennock" / "static"))
+STATICFILES_DIRS = [BASE / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+SESSION_COOKIE_HTTPONLY = True
+CSRF_COOKIE_HTTPONLY = True
+SESSION_COOKIE_AGE = 60 * 60 * 12  # a working day
+CSRF_FAILURE_VIEW = "shop.ui.errors.csrf_failed"
+MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"

@@ -1,0 +1,12 @@
+"""Tests: fast password hashing, plain static files, no lockout unless a test asks for it."""
+
+from shop.settings.base import *  # noqa: F403
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+AXES_ENABLED = False
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = True

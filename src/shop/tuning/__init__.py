@@ -1,0 +1,1 @@
+"""The core's view of a job, and the advice it gave."""

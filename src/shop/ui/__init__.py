@@ -1,0 +1,1 @@
+"""Layout and components of every screen; knows no app."""
