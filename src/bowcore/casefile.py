@@ -24,9 +24,7 @@ class Case:
         """Whether the field is there and not null."""
         return self._data.get(name) is not None
 
-    def number(
-        self, name: str, low: float, high: float, default: float | None = None
-    ) -> float:
+    def number(self, name: str, low: float, high: float, default: float | None = None) -> float:
         """A finite number between two limits."""
         value = self._get(name, default)
         if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
@@ -65,7 +63,7 @@ class Case:
     def children(self, name: str, needed: bool = True) -> list["Case"]:
         """A list of objects."""
         rows = self._get(name, None if needed else [])
-        if not isinstance(rows, list):
+        if not isinstance(rows, list | tuple):
             raise BadInput("A list is expected here.", self.at(name), "a JSON array")
         return [Case(row, f"{self.at(name)}[{i}]") for i, row in enumerate(rows)]
 

@@ -27,7 +27,9 @@ def entry(case: Case) -> dict[str, Any]:
 def bundle(case: Case) -> dict[str, Any]:
     """`bundle`: a twisted bundle -> strand length and what each half twist does."""
     rope = Bundle(
-        case.number("length_in", 1, 150), case.whole("strands", 1, 60), case.number("twists", 0, 300)
+        case.number("length_in", 1, 150),
+        case.whole("strands", 1, 60),
+        case.number("twists", 0, 300),
     )
     steps = [n for n in range(-8, 9) if rope.twists + n / 2 >= 0]
     return {

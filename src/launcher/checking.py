@@ -60,8 +60,6 @@ def scratch() -> Path:
     return Path(tempfile.mkdtemp(prefix="fennock-test-", dir=shared_memory if usable else None))
 
 
-def run(
-    name: str, command: list[str], root: Path, variables: dict[str, str]
-) -> tuple[str, int]:
+def run(name: str, command: list[str], root: Path, variables: dict[str, str]) -> tuple[str, int]:
     note(f"\n== {name}")
     return name, subprocess.run(command, cwd=root, env=variables).returncode

@@ -5,6 +5,7 @@ import signal
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from typing import NoReturn
 
 from launcher.say import Halt, complain
 
@@ -30,7 +31,7 @@ def main(arguments: list[str], root: Path) -> int:
     """Run one command; every expected failure ends in one clear sentence."""
     command, rest = (arguments[0], arguments[1:]) if arguments else ("help", [])
     if command == "core":
-        return run_core(rest, root)
+        run_core(rest, root)
     signal.signal(signal.SIGTERM, _stop_as_ctrl_c)
     try:
         return find_command(command)(rest, root)
@@ -72,7 +73,7 @@ def show_help(_rest: list[str], _root: Path) -> int:
     return 0
 
 
-def run_core(rest: list[str], root: Path) -> int:
+def run_core(rest: list[str], root: Path) -> NoReturn:
     """Hand over to the core's own command line, in this process's place."""
     from launcher import environment
 
@@ -82,7 +83,7 @@ def run_core(rest: list[str], root: Path) -> int:
             environment.ensure(root)
         except Halt as halt:
             complain(str(halt))
-            return halt.code
+            sys.exit(halt.code)
     variables = os.environ | {"PYTHONPATH": str(root / "src")}
     sys.stdout.flush()
     os.execve(python, [str(python), "-m", "bowcore.cli", *rest], variables)

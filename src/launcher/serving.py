@@ -112,7 +112,7 @@ def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[st
 def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
     """Migrate, collect static files, fill an empty demo: one process, so a start is quick."""
     python = environment.python_path(root)
-    command = [python, "-m", "django", "prepare", *options]
+    command = [str(python), "-m", "django", "prepare", *options]
     code = subprocess.run(command, env=variables).returncode
     if code == NEWER_DATABASE:
         raise Halt("These data were written by a newer Fennock. Nothing was touched.", code)

@@ -6,8 +6,8 @@ urlpatterns = [
     path("", include("shop.rack.urls")),
     path("", include("shop.accounts.urls")),
     path("book/", include("shop.book.urls")),
-    path("jobs/", include("shop.bench.urls")),
     path("jobs/", include("shop.papers.urls")),
+    path("jobs/", include("shop.bench.urls")),
 ]
 
 handler400 = "shop.ui.errors.bad_request"

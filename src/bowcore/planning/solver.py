@@ -1,8 +1,8 @@
 """The search for the smallest change that brings every number home.
 
 Goals, each only where the ones before are equal: every band reached with probability
-`SURE_ENOUGH` (if nothing is that sure: every band reached by the best estimate, the surest first);
-fewest press cycles; fewest parts touched; fewest half twists; nearest to the middle of the bands.
+`SURE_ENOUGH` (if nothing is that sure: by the best estimate); fewest press cycles; fewest parts
+touched; (if nothing is sure: the surest); fewest half twists; nearest to the middle of the bands.
 Parts are few and steps bounded, so whole sets of candidates are weighed at once, exactly, from the
 least intervention upward.
 """
@@ -42,7 +42,8 @@ def solve(problem: Problem) -> Plan:
     still = weigh(problem, {})
     if still.reaches:
         return Plan(Kind.LEAVE, still)
-    per_subset = [best for best in map(lambda s: _best_of(problem, s), _subsets(problem)) if best]
+    tried = [_best_of(problem, keys) for keys in _subsets(problem)]
+    per_subset = [best for best in tried if best is not None]
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
     if not reaching:
         nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
@@ -144,18 +145,17 @@ def _cdf(z: NDArray[np.float64]) -> NDArray[np.float64]:
     x = np.abs(z) / np.sqrt(2)
     t = 1 / (1 + 0.3275911 * x)
     series = t * (
-        0.254829592
-        + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))
+        0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))
     )
     erf: NDArray[np.float64] = 1 - series * np.exp(-(x**2))
     return 0.5 * (1 + np.where(z < 0, -erf, erf))
 
 
-def _rank(option: Option) -> tuple[bool, float, int, int, int, float]:
+def _rank(option: Option) -> tuple[bool, int, int, float, int, float]:
     sure = option.chance >= SURE_ENOUGH
     surest = 0.0 if sure else -round(option.chance, 6)
     parts = len(option.steps)
-    return (not sure, surest, option.presses, parts, option.half_twists, option.off_middle)
+    return (not sure, option.presses, parts, surest, option.half_twists, option.off_middle)
 
 
 def _differs(option: Option, best: Option) -> bool:

@@ -92,7 +92,7 @@ def _outside(problem: Problem) -> list[str]:
         if verdict.inside or name == "stop_gap":
             continue
         word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
-        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} too {word}.")
+        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
     return lines
 
 

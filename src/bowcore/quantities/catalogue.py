@@ -107,7 +107,7 @@ _ALL = (
         "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
         how="which stop touches first, and what is left open at the other", drawn=True,
         missed_later="Without it nobody can say later which cam was ahead.",
-        low_word="bottom open", high_word="top open",
+        low_word="too wide", high_word="too wide",
     ),
     Quantity(
         "nock_to_peep", "Nock to peep", "in", tools.TAPE, (2, 10), 1 / 16,

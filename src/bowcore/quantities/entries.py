@@ -104,11 +104,13 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
     if quantity.key == "stop_gap":
-        steps = range(0, 17)
+        steps = range(17)
         parts = tuple(str(as_mixed(Fraction(n, 64))) for n in steps)
         return Keypad((), parts, ())
     middle = floor(expected if expected is not None else sum(quantity.sane) / 2)
-    wholes = tuple(str(n) for n in range(max(middle - 3, 0), max(middle - 3, 0) + 8))
+    count = 8 if quantity.unit == "in" else 10
+    first = max(middle - count // 2 + 1, 0)
+    wholes = tuple(str(n) for n in range(first, first + count))
     if quantity.unit == "in":
         bottom = quantity.tool.denominator
         parts = tuple(str(as_mixed(Fraction(n, bottom))) for n in range(1, bottom))

@@ -68,4 +68,6 @@ def advise(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: Schoo
     )
     plan = solve(problem)
     said = say_plan(problem, plan)
-    return Advice(problem, plan, said, say_effect(problem, plan.best), tuple(say_why(problem, plan)))
+    return Advice(
+        problem, plan, said, say_effect(problem, plan.best), tuple(say_why(problem, plan))
+    )

@@ -58,6 +58,11 @@ class Current:
     def fresh(self) -> bool:
         return self.summary is not None and self.stale is None
 
+    @property
+    def enough(self) -> bool:
+        """Taken as often as the trade wants, or said to be unreadable."""
+        return self.summary is None or self.summary.takes >= QUANTITIES[self.quantity].takes
+
 
 @dataclass(frozen=True)
 class Facts:

@@ -7,7 +7,7 @@ from enum import StrEnum
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
 from bowcore.service.facts import Facts
-from bowcore.service.inspection import HOLDS, stopped_by
+from bowcore.service.inspection import HOLDS, HoldKind, stopped_by
 
 
 class State(StrEnum):
@@ -33,7 +33,9 @@ class Step:
 STEPS = (
     Step("check_in", "Check in", "Who, which bow, what for, when.", 5),
     Step("look_over", "Look over", "A broken strand or a cracked limb is never drawn.", 5),
-    Step("baseline", "Baseline", "What this bow is now outranks the book when you put it back.", 15),
+    Step(
+        "baseline", "Baseline", "What this bow is now outranks the book when you put it back.", 15
+    ),
     Step("replace", "Replace", "One part at a time tells which one is long or short.", 25),
     Step("spec", "Back to spec", "Every number fresh and inside its band.", 25),
     Step("hand_over", "Hand over", "The sheet goes with the bow.", 10),
@@ -73,8 +75,11 @@ class Course:
 
     @property
     def progress(self) -> int:
-        """Number of steps done."""
-        return sum(s.state is State.DONE for s in self.steps)
+        """Number of steps that lie behind: those before the present one."""
+        for position, state in enumerate(self.steps):
+            if state.state in (State.NOW, State.HELD):
+                return position
+        return len(self.steps)
 
     def state_of(self, key: str) -> StepState:
         """The state of one step."""
@@ -110,19 +115,27 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
     now = next((s.key for s in STEPS if not done[s.key]), "hand_over")
     if facts.press is not None and now not in ("look_over", "baseline"):
         now = "replace" if facts.press.purpose == "replace" else "spec"
-    states = tuple(_state(step, done, now, facts, (unread, to_read, outside)) for step in STEPS)
+    states = tuple(
+        _state(step, done, now, facts, (unread, to_read, outside)) for step in steps_of(facts)
+    )
     return Course(states, _next_act(now, facts, unread, to_read, outside), unread, to_read, outside)
 
 
+def steps_of(facts: Facts) -> tuple[Step, ...]:
+    """The steps that this job has: nothing is replaced where nothing was asked to be."""
+    return tuple(step for step in STEPS if step.key != "replace" or facts.to_replace)
+
+
 def baseline_missing(facts: Facts) -> tuple[str, ...]:
-    """Baseline quantities neither read nor said to be unreadable, in the order of work."""
-    return tuple(name for name in BASELINE if facts.baseline(name) is None)
+    """Baseline quantities not read often enough nor said to be unreadable, in order of work."""
+    found = [(name, facts.baseline(name)) for name in BASELINE]
+    return tuple(name for name, current in found if current is None or not current.enough)
 
 
 def needs_reading(facts: Facts) -> tuple[str, ...]:
     """Required quantities that are stale or were never read with success, in order."""
     found = [(name, facts.current(name)) for name in REQUIRED]
-    return tuple(name for name, current in found if current is None or not current.fresh)
+    return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
 
 
 def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
@@ -152,15 +165,20 @@ def _state(
     elif step.key == "spec" and outside and not unread:
         note = f"{len(outside)} outside"
     if step.key == now:
-        held = now != "hand_over" and stopped_by(facts.holds, _ACT_OF.get(now, ""))
-        return StepState(step, State.HELD if held else State.NOW, note)
+        return StepState(step, State.HELD if _held(now, facts) else State.NOW, note)
     if done[step.key]:
         return StepState(step, State.DONE, note)
     again = step.key == "spec" and bool(facts.changes) and bool(to_read)
     return StepState(step, State.AGAIN if again else State.TODO, note)
 
 
-_ACT_OF = {"replace": "press", "spec": "draw"}
+_ACT_OF = {"baseline": "press", "replace": "press", "spec": "draw", "hand_over": "hand_over"}
+"""What a step needs to be allowed; the baseline goes on at rest unless the bow must not be touched."""
+
+
+def _held(now: str, facts: Facts) -> HoldKind | None:
+    """The hold that stops the present step, or None."""
+    return stopped_by(facts.holds, _ACT_OF[now]) if now in _ACT_OF else None
 
 
 def _next_act(
@@ -177,8 +195,8 @@ def _next_act(
         return NextAct(text, now)
     if now == "look_over":
         return NextAct("Look it over", now)
-    danger = stopped_by(facts.holds, _ACT_OF.get(now, "hand_over")) or _dangerous(facts)
-    if danger and now != "baseline":
+    danger = _held(now, facts)
+    if danger:
         return NextAct(f"Held: {danger.name.lower()}", now)
     if now == "baseline":
         return NextAct(f"Read {QUANTITIES[unread[0]].name.lower()}", now)
@@ -189,10 +207,6 @@ def _next_act(
     if now == "spec" and outside:
         return NextAct("Plan, then press", now)
     return NextAct("Hand it over", "hand_over")
-
-
-def _dangerous(facts: Facts) -> object | None:
-    return stopped_by(facts.holds, "hand_over")
 
 
 def hold_names(facts: Facts) -> tuple[str, ...]:

@@ -98,6 +98,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "rack"
+LOGOUT_REDIRECT_URL = "login"
 AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -138,3 +139,10 @@ CSRF_COOKIE_HTTPONLY = True
 SESSION_COOKIE_AGE = 60 * 60 * 12  # a working day
 CSRF_FAILURE_VIEW = "shop.ui.errors.csrf_failed"
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR"}},
+}

@@ -1,6 +1,6 @@
 """For real: behind a proxy that ends TLS and sets X-Forwarded-Proto."""
 
-from shop.settings.base import *  # noqa: F403
+from shop.settings.base import *
 from shop.settings.base import env
 
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")

@@ -1,6 +1,6 @@
 """Tests: fast password hashing, plain static files, no lockout unless a test asks for it."""
 
-from shop.settings.base import *  # noqa: F403
+from shop.settings.base import *
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AXES_ENABLED = False

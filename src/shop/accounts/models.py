@@ -1,0 +1,45 @@
+"""Members of the shop and the shop itself."""
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+from bowcore.planning.problem import School
+from bowcore.service.roles import Role
+
+
+class Member(AbstractUser):
+    """Someone who works here."""
+
+    role = models.CharField(
+        max_length=20, choices=[(r.value, r.value) for r in Role], default=Role.TECHNICIAN.value
+    )
+    theme = models.CharField(
+        max_length=10, choices=[("light", "daylight"), ("dark", "dim shop")], default="light"
+    )
+
+    @property
+    def standing(self) -> Role:
+        return Role(self.role)
+
+    def __str__(self) -> str:
+        return self.get_full_name() or self.username
+
+
+class Shop(models.Model):
+    """The shop's own choices; there is one row."""
+
+    name = models.CharField(max_length=80, default="The shop")
+    second_eyes = models.BooleanField("gates of an apprentice need a second person", default=True)
+    half_twists = models.BooleanField("half twists are allowed", default=True)
+    shorten_only = models.BooleanField("only ever twist in", default=False)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @classmethod
+    def current(cls) -> "Shop":
+        return cls.objects.first() or cls()
+
+    @property
+    def school(self) -> School:
+        return School(self.half_twists, self.shorten_only)

@@ -1,0 +1,198 @@
+"""The press cycle: open it, make the change, confirm the gate and let down."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from bowcore.errors import Refused
+from bowcore.planning.words import say_half_twists
+from bowcore.service.gates import require_gate
+from bowcore.service.roles import needs_second_eyes
+from bowcore.service.steps import baseline_missing
+from shop.accounts.models import Member, Shop
+from shop.bench.actions.rules import require_act, require_not_held, require_press_closed
+from shop.bows.actions import swap_part
+from shop.ledger.models import Adjustment, LetDown, PressCycle
+from shop.records.deeds import Act, Stamp, on_job
+from shop.tuning.models import Advice
+from shop.tuning.selectors import View, advice_record, view_of
+
+Steps = Sequence[tuple[str, int]]
+
+
+def open_press_to_replace(job_id: int, role: str, stamp: Stamp) -> PressCycle:
+    """Open the press to put a new part on.
+
+    Raises
+    ------
+    Refused
+        The baseline is not complete, a hold forbids pressing, the press is open already.
+    """
+    with on_job(job_id, "open_press", stamp) as act:
+        view = view_of(act.job)
+        _require_pressable(view, stamp)
+        label = view.spec.part(role).label
+        if role not in view.facts.to_replace:
+            raise Refused(f"{label} is not to be replaced on this job.")
+        act.said = f"opened the press: replace {label.lower()}"
+        press = PressCycle.objects.create(
+            **act.fact, purpose="replace", planned=[[role, 0]], said=f"Replace {label.lower()}"
+        )
+        return press
+
+
+def accept_advice(job_id: int, option: int, stamp: Stamp) -> PressCycle:
+    """Open the press for the planner's best option (0) or one of its alternatives (1, 2, ...)."""
+    with on_job(job_id, "open_press", stamp) as act:
+        view = view_of(act.job)
+        _require_pressable(view, stamp)
+        plan = view.advice.plan
+        options = [plan.best, *plan.alternatives]
+        if not 0 <= option < len(options) or not options[option].steps:
+            raise Refused("There is nothing to press for in that choice.")
+        said = view.advice.sentence_of(options[option])
+        press = PressCycle.objects.create(
+            **act.fact,
+            purpose="adjust",
+            planned=[list(s) for s in options[option].steps],
+            said=said,
+        )
+        record = advice_record(view.advice)
+        Advice.objects.create(**act.fact, press=press, taken=said, **record)
+        act.said = f"opened the press: {said}"
+        return press
+
+
+def open_press_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> PressCycle:
+    """Open the press for a change that the technician chose himself."""
+    with on_job(job_id, "open_press", stamp) as act:
+        view = view_of(act.job)
+        _require_pressable(view, stamp)
+        chosen = _checked(view, steps)
+        said = _say_steps(view, chosen) + (f" ({note.strip()})" if note.strip() else "")
+        press = PressCycle.objects.create(
+            **act.fact, purpose="other", planned=[list(s) for s in chosen], said=said[:300]
+        )
+        act.said = f"opened the press: {said}"
+        return press
+
+
+@dataclass(frozen=True)
+class NewPart:
+    """A part as it goes on: measured length, strands, where it came from."""
+
+    length_in: Decimal
+    strands: int
+    note: str = ""
+
+
+def swap(job_id: int, new: NewPart, stamp: Stamp) -> Adjustment:
+    """Log that the planned part was exchanged. The old one becomes the spare."""
+    with on_job(job_id, "change", stamp) as act:
+        _, press = _open_and_undone(act, stamp)
+        if press.purpose != "replace":
+            raise Refused("This press cycle was not opened to replace a part.")
+        role = press.planned[0][0]
+        part = swap_part(act.job.bow, role, new.length_in, new.strands, new.note)
+        row = Adjustment.objects.create(
+            **act.fact, press=press, change=_change_of(role), role=role, part=part,
+            note=new.note[:200],
+        )  # fmt: skip
+        act.said = f"put on a new {part.label.lower()}, {new.length_in.normalize():f} in"
+        return row
+
+
+def turn(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustment]:
+    """Log the half twists that were really put in, which may differ from the plan."""
+    with on_job(job_id, "change", stamp) as act:
+        view, press = _open_and_undone(act, stamp)
+        if press.purpose == "replace":
+            raise Refused("Log the new part first.")
+        done = _checked(view, steps)
+        rows = [
+            Adjustment.objects.create(
+                **act.fact, press=press, change=_change_of(role), role=role, half_twists=count
+            )
+            for role, count in done
+        ]
+        as_planned = [list(s) for s in done] == press.planned
+        act.said = _say_steps(view, done) + ("" if as_planned else " (not as planned)")
+        return rows
+
+
+@dataclass(frozen=True)
+class Gate:
+    """What was looked at, who else looked, and whether the press closes on nothing done."""
+
+    points: Sequence[str]
+    second: Member | None = None
+    nothing_done: bool = False
+
+
+def let_down(job_id: int, gate: Gate, stamp: Stamp) -> LetDown:
+    """Confirm the gate and close the press cycle.
+
+    Raises
+    ------
+    Refused
+        A gate point is missing, nothing was logged, or a second person has to look.
+    """
+    with on_job(job_id, "let_down", stamp) as act:
+        view = view_of(act.job)
+        require_act(stamp.by, "let_down", view)
+        if view.press is None:
+            raise Refused("The press is not open.")
+        if view.facts.press and not view.facts.press.done and not gate.nothing_done:
+            raise Refused("Log what was done before letting down, or say that nothing was.")
+        require_gate(view.spec.family, gate.points)
+        _require_second_eyes(stamp.by, gate.second)
+        row = LetDown.objects.create(
+            **act.fact, press=view.press, points=list(gate.points), second=gate.second
+        )
+        looked = f", {gate.second} looked too" if gate.second else ""
+        act.said = f"gate confirmed, press let down{looked}"
+        return row
+
+
+def _require_pressable(view: View, stamp: Stamp) -> None:
+    require_act(stamp.by, "open_press", view)
+    require_press_closed(view, "open it again")
+    require_not_held(view, "press")
+    if not view.facts.looked_over:
+        raise Refused("Look the bow over before it goes into the press.")
+    missing = baseline_missing(view.facts)
+    if missing and not view.facts.changes:
+        raise Refused(f"The baseline is not complete: {len(missing)} readings are missing.")
+
+
+def _open_and_undone(act: Act, stamp: Stamp) -> tuple[View, PressCycle]:
+    view = view_of(act.job)
+    require_act(stamp.by, "change", view)
+    if view.press is None or view.facts.press is None:
+        raise Refused("Open the press first.")
+    if view.facts.press.done:
+        raise Refused("This press cycle has its change logged; let down and open another.")
+    return view, view.press
+
+
+def _checked(view: View, steps: Steps) -> list[tuple[str, int]]:
+    """Steps on parts that the bow has, noughts dropped; refused when nothing is left."""
+    chosen = [(view.spec.part(role).role, count) for role, count in steps if count]
+    if not chosen:
+        raise Refused("Say which part was turned, and by how much.")
+    return chosen
+
+
+def _say_steps(view: View, steps: Steps) -> str:
+    return " ".join(f"{view.spec.part(r).label}: {say_half_twists(n)}." for r, n in steps)
+
+
+def _change_of(role: str) -> str:
+    return "string" if role == "string" else "cable"
+
+
+def _require_second_eyes(by: Member, second: Member | None) -> None:
+    if not needs_second_eyes(by.standing, Shop.current().second_eyes):
+        return
+    if second is None or second == by:
+        raise Refused("A second person has to look at the gate and sign with name and password.")

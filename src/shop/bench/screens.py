@@ -1,0 +1,257 @@
+"""What each screen of a job shows: the core's answers arranged for the templates."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.utils.safestring import SafeString
+
+from bowcore.errors import BowcoreError
+from bowcore.measurement.bands import Band, Side, Verdict
+from bowcore.planning.problem import Kind, Option
+from bowcore.planning.words import say_chance, say_half_twists
+from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED, Quantity
+from bowcore.quantities.entries import Keypad, keypad_for
+from bowcore.service import cautions
+from bowcore.service.facts import Current
+from bowcore.service.gates import gate_points
+from bowcore.service.handover import blockers, overridable
+from bowcore.service.inspection import OUTCOMES, PLACES
+from bowcore.service.roles import Role, needs_second_eyes
+from bowcore.service.steps import StepState
+from shop.accounts.models import Member, Shop
+from shop.drawings.points import points
+from shop.drawings.rule import Marks, rule
+from shop.drawings.stopgap import stop_gap
+from shop.tuning.selectors import View
+
+Context = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Row:
+    """One quantity on a readings screen."""
+
+    quantity: Quantity
+    current: Current | None
+    band: Band | None
+    rule: SafeString
+    verdict: Verdict | None
+
+    @property
+    def value(self) -> float | None:
+        return self.current.summary.value if self.current and self.current.summary else None
+
+    @property
+    def stale(self) -> bool:
+        return bool(self.current and self.current.stale)
+
+    @property
+    def verdict_words(self) -> str:
+        """`1/16 in short`, or nothing when it is inside."""
+        if self.verdict is None or self.verdict.inside:
+            return ""
+        low = self.verdict.side is Side.LOW
+        word = self.quantity.low_word if low else self.quantity.high_word
+        return f"{self.quantity.say_size(self.verdict.by)} {word}"
+
+
+def row_of(view: View, name: str, prediction: tuple[float, float] | None = None) -> Row:
+    """A quantity with its rule; `prediction` is value and uncertainty after a planned change."""
+    quantity, current, before = (
+        QUANTITIES[name],
+        view.facts.current(name),
+        view.facts.baseline(name),
+    )
+    band = view.bands.get(name)
+    value = current.summary.value if current and current.summary else None
+    marks = Marks(
+        band,
+        before.summary.value if before and before.summary else None,
+        value,
+        bool(current and current.stale),
+        prediction[0] if prediction else None,
+        prediction[1] if prediction else 0.0,
+    )
+    verdict = band.judge(value) if band and value is not None and current else None
+    return Row(quantity, current, band, rule(quantity, marks), verdict)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """The reading that is being taken now."""
+
+    row: Row
+    take: int
+    takes: tuple[tuple[str, bool], ...]
+    keypad: Keypad
+    picture: SafeString
+    start: str
+    end: str
+
+
+def readings(view: View, at: str | None, baseline: bool) -> Context:
+    """The readings screen: all rows, one of them open for entry."""
+    names = BASELINE if baseline else REQUIRED
+    waiting = view.course.unread if baseline else view.course.to_read
+    chosen = at if at in names else (waiting[0] if waiting else None)
+    rows = [row_of(view, name) for name in names]
+    asked = asked_for(view, next(r for r in rows if r.quantity.key == chosen)) if chosen else None
+    after = [name for name in waiting if name != chosen]
+    return {
+        "rows": rows,
+        "asked": asked,
+        "following": _following(asked, chosen in waiting, after),
+        "waiting": [QUANTITIES[name] for name in waiting],
+    }
+
+
+def asked_for(view: View, row: Row) -> Asked:
+    """The open row: which take, what was taken so far, the keys near the expected value."""
+    current = row.current
+    fresh = current if current and not current.stale and current.summary else None
+    taken = _taken(view, row, fresh)
+    expected = row.value if row.value is not None else (row.band.target if row.band else None)
+    last = next(
+        (r for r in reversed(view.readings) if r.quantity == row.quantity.key and r.start), None
+    )
+    return Asked(
+        row, len(taken) + 1, taken, keypad_for(row.quantity, expected), points(row.quantity),
+        last.start if last else "", last.end if last else "",
+    )  # fmt: skip
+
+
+def _taken(view: View, row: Row, fresh: Current | None) -> tuple[tuple[str, bool], ...]:
+    if fresh is None or fresh.summary is None:
+        return ()
+    takes = [t for t in view.facts.takes if t.quantity == row.quantity.key and t.value is not None]
+    last = [row.quantity.say(t.value) for t in takes if t.value is not None][-fresh.summary.takes :]
+    return tuple((said, i in fresh.summary.odd) for i, said in enumerate(last))
+
+
+def _following(asked: Asked | None, was_waiting: bool, after: list[str]) -> str:
+    if asked and was_waiting and asked.take < asked.row.quantity.takes:
+        return f"take {asked.take + 1} of {asked.row.quantity.takes}"
+    return QUANTITIES[after[0]].name.lower() if after else ""
+
+
+def look_over(view: View) -> Context:
+    findings = {}
+    for finding in view.job.finding_set.all():
+        findings[finding.place] = finding
+    places = [(place, findings.get(place.key)) for place in PLACES]
+    return {"places": places, "outcomes": OUTCOMES.items()}
+
+
+def replace(view: View) -> Context:
+    """Nothing open: which part is next, and what is asked before the press."""
+    waiting = view.facts.still_to_replace or view.facts.to_replace
+    parts = [view.spec.part(role) for role in waiting]
+    return {
+        "parts": parts,
+        "cautions": cautions.PRESS_OPEN,
+        "again": not view.facts.still_to_replace,
+    }
+
+
+def press(view: View, member: Member) -> Context:
+    """The press is open: the change to log, or the gate to confirm."""
+    assert view.press is not None
+    planned = dict(view.press.planned)
+    done = [row for row in view.adjustments if view.press and row.press_id == view.press.pk]
+    second = needs_second_eyes(member.standing, Shop.current().second_eyes)
+    context: Context = {
+        "points": gate_points(view.spec.family), "let_down": cautions.LET_DOWN, "done": done,
+        "second": second, "cautions": cautions.PRESS_OPEN,
+    }  # fmt: skip
+    if view.press.purpose == "replace":
+        return context | {"part": view.spec.part(next(iter(planned)))}
+    return context | {"turns": turns(view, planned)}
+
+
+def turns(view: View, planned: dict[str, int]) -> list[tuple[Any, list[tuple[int, str]], int]]:
+    """Per part: its spec, the half twists offered, the one that is chosen."""
+    offered = [(n, say_half_twists(n)) for n in range(8, -9, -1)]
+    return [(part, offered, planned.get(part.role, 0)) for part in view.spec.parts]
+
+
+def plan(view: View) -> Context:
+    """The plan card, or the reason why there is none."""
+    try:
+        advice = view.advice
+    except BowcoreError as error:
+        return {"no_plan": str(error), "turns": turns(view, {})}
+    best = advice.plan.best
+    gap = advice.problem.readings.get("stop_gap")
+    return {
+        "advice": advice,
+        "changes": advice.plan.kind is Kind.CHANGE,
+        "leave": advice.plan.kind is Kind.LEAVE,
+        "stops": stop_gap(gap[0]) if gap else "",
+        "predicted": [
+            (row_of(view, name, best.predicted[name] if best.steps else None),
+             best.predicted[name][0]) for name in advice.problem.planned
+        ],
+        "alternatives": [
+            _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)
+        ],
+        "turns": turns(view, dict(best.steps)),
+        "per_step": _per_step(view),
+    }  # fmt: skip
+
+
+def _alternative(view: View, number: int, option: Option) -> Context:
+    """Another way to go, with the rule of what it leaves furthest from its band's middle."""
+    problem = view.advice.problem
+    bands = problem.bands
+    off = {
+        name: abs(option.predicted[name][0] - bands[name].target) / bands[name].half_width
+        for name in problem.planned
+    }
+    worst = max(off, key=lambda name: off[name])
+    return {
+        "number": number, "sentence": view.advice.sentence_of(option),
+        "effect": view.advice.effect_of(option), "steps": option.steps,
+        "chance": say_chance(option.chance), "reaches": option.reaches,
+        "row": row_of(view, worst, option.predicted[worst]),
+    }  # fmt: skip
+
+
+def _per_step(view: View) -> list[tuple[str, str]]:
+    """What half a twist in each part does to the gap and the weight, in words."""
+    response = view.advice.problem.response
+    lines = []
+    for adjuster in response.adjusters:
+        gap = response.per_step("stop_gap", adjuster.key)
+        weight = response.per_step("peak_weight", adjuster.key)
+        said = f"gap {QUANTITIES['stop_gap'].say_size(gap)}" if gap else "gap not at all"
+        lines.append((adjuster.label, f"{said}, weight {weight:+.1f} lbf"))
+    return lines
+
+
+def hand_over(view: View, member: Member) -> Context:
+    found = [] if view.facts.handed_over else blockers(view.facts, view.bands)
+    return {
+        "rows": [row_of(view, name) for name in BASELINE],
+        "blockers": found,
+        "may_override": bool(found) and member.standing is Role.MANAGER and overridable(view.facts),
+    }
+
+
+def strip(view: View) -> Context:
+    """The right-hand strip: this bow's vital facts."""
+    fresh = [n for n in BASELINE if (now := view.facts.current(n)) and now.fresh]
+    return {
+        "twists": [(p.label, say_half_twists(n) if (n := view.facts.half_twists(p.role)) else "")
+                   for p in view.spec.parts],
+        "fresh": [QUANTITIES[name].name for name in fresh],
+        "to_read": [QUANTITIES[name].name for name in view.course.to_read]
+        if view.facts.changes else [],
+    }  # fmt: skip
+
+
+_CLASS = {"done": "done", "now": "now", "to do": "todo", "again": "again", "held": "held"}
+
+
+def rail(view: View) -> list[tuple[int, StepState, str]]:
+    """Number, state and style of every step."""
+    return [(n, s, _CLASS[s.state.value]) for n, s in enumerate(view.course.steps, 1)]

@@ -1,0 +1,24 @@
+"""Addresses of a job."""
+
+from django.urls import path
+
+from shop.bench import counter, log_views, views
+
+urlpatterns = [
+    path("new/", counter.new, name="check_in"),
+    path("<int:job_id>/", views.job, name="job"),
+    path("<int:job_id>/log/", log_views.log, name="log"),
+    path("<int:job_id>/readings/<int:reading_id>/", log_views.correct, name="correct"),
+    path("<int:job_id>/look_over/post/", views.post_look_over, name="post_look_over"),
+    path("<int:job_id>/<str:step>/reading/", views.post_reading, name="post_reading"),
+    path("<int:job_id>/<str:step>/unreadable/", views.post_unreadable, name="post_unreadable"),
+    path("<int:job_id>/press/replace/", views.post_replace, name="post_replace"),
+    path("<int:job_id>/press/swap/", views.post_swap, name="post_swap"),
+    path("<int:job_id>/press/accept/", views.post_accept, name="post_accept"),
+    path("<int:job_id>/press/otherwise/", views.post_otherwise, name="post_otherwise"),
+    path("<int:job_id>/press/turn/", views.post_turn, name="post_turn"),
+    path("<int:job_id>/press/gate/", views.post_gate, name="post_gate"),
+    path("<int:job_id>/holds/<int:hold_id>/lift/", views.post_lift, name="post_lift"),
+    path("<int:job_id>/hand_over/post/", views.post_hand_over, name="post_hand_over"),
+    path("<int:job_id>/<str:step>/", views.step, name="step"),
+]

@@ -1,0 +1,27 @@
+"""Writes bows and their parts."""
+
+from decimal import Decimal
+
+from shop.bows.models import Bow, Part
+
+
+def fit_book_parts(bow: Bow) -> None:
+    """A bow that is seen for the first time has the parts the book lists."""
+    Part.objects.bulk_create(
+        Part(bow=bow, role=part.role, label=part.label, ends=part.ends,
+             length_in=part.length_in, strands=part.strands)
+        for part in bow.entry.parts.all()
+    )  # fmt: skip
+
+
+def swap_part(bow: Bow, role: str, length_in: Decimal, strands: int, note: str) -> Part:
+    """Take the fitted part of a role off, keep it as the spare, and fit a new one."""
+    old = bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
+    book = bow.entry.parts.get(role=role)
+    if old is not None:
+        old.state = Part.SPARE
+        old.save(update_fields=["state"])
+    return Part.objects.create(
+        bow=bow, role=role, label=book.label, ends=book.ends, length_in=length_in,
+        strands=strands, note=note,
+    )  # fmt: skip

@@ -1,0 +1,46 @@
+"""Bows and their parts."""
+
+from django.db import models
+
+from shop.book.models import BookEntry, inches, pounds
+from shop.customers.models import Customer
+
+
+class Bow(models.Model):
+    """One customer's bow. Marked numbers are what the sticker says, never readings."""
+
+    HANDS = [("right", "right hand"), ("left", "left hand")]
+
+    customer = models.ForeignKey(Customer, models.PROTECT, related_name="bows")
+    entry = models.ForeignKey(BookEntry, models.PROTECT, related_name="bows")
+    hand = models.CharField(max_length=5, choices=HANDS)
+    marked_weight_lbf = pounds()
+    marked_draw_in = inches()
+    tag = models.CharField(max_length=40, blank=True, help_text="serial number, colour, club mark")
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.entry} {self.tag}".strip()
+
+
+class Part(models.Model):
+    """A string or cable that is, or was, on a bow."""
+
+    FITTED, SPARE = "fitted", "spare"
+
+    bow = models.ForeignKey(Bow, models.PROTECT, related_name="parts")
+    role = models.CharField(max_length=20)
+    label = models.CharField(max_length=40)
+    ends = models.CharField(max_length=80)
+    length_in = inches()
+    strands = models.PositiveSmallIntegerField()
+    state = models.CharField(max_length=10, default=FITTED)
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.label

@@ -1,0 +1,17 @@
+"""Customers: the people whose bows these are."""
+
+from django.db import models
+
+
+class Customer(models.Model):
+    """A person or club that brings bows."""
+
+    name = models.CharField(max_length=80, db_index=True)
+    phone = models.CharField(max_length=40, blank=True)
+    email = models.EmailField(blank=True)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,202 @@
+"""Saltgate Range & Workshop: the demo shop, made by a seeded script through the shop's own acts."""
+
+import uuid
+from collections.abc import Callable
+from datetime import timedelta
+from decimal import Decimal
+from random import Random
+
+from django.db import transaction
+from django.utils import timezone
+
+from bowcore.casefile import Case
+from bowcore.cases import read_spec
+from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
+from bowcore.service.gates import gate_points
+from bowcore.service.handover import blockers
+from bowcore.service.inspection import PLACES
+from shop.accounts.models import Member, Shop
+from shop.bench.actions import press
+from shop.bench.actions.check_in import Intake, check_in
+from shop.bench.actions.hand_over import hand_over
+from shop.bench.actions.look_over import Seen, look_over
+from shop.bench.actions.take_reading import Typed, take_reading
+from shop.book.models import BookEntry, BookPart
+from shop.customers.models import Customer
+from shop.demo import people
+from shop.demo.hidden import HiddenBow
+from shop.jobs.models import Job
+from shop.records.deeds import Stamp
+from shop.tuning.selectors import view_of
+
+SEED = 20261
+
+
+@transaction.atomic
+def fill() -> None:
+    """Fill an empty database with the demo shop."""
+    Shop.objects.create(name="Saltgate Range & Workshop")
+    for username, first, last, role in people.MEMBERS:
+        Member.objects.create_user(
+            username, password=people.PASSWORD, first_name=first, last_name=last, role=role
+        )
+    for values in people.ENTRIES:
+        entry = BookEntry.objects.create(**values)
+        for role, label, ends, length, strands, twists in people.PARTS[entry.model]:
+            BookPart.objects.create(
+                entry=entry, role=role, label=label, ends=ends, length_in=length,
+                strands=strands, twists_per_in=twists,
+            )  # fmt: skip
+    customers = [Customer.objects.create(name=n, phone=p) for n, p in people.CUSTOMERS]
+    for number, (scene, days) in enumerate(SCENES):
+        scene(Bench(customers[number], number, days))
+
+
+class Bench:
+    """One job being lived through: acts in order, read off a hidden bow."""
+
+    def __init__(self, customer: Customer, number: int, days: int):
+        self.customer, self.days = customer, days
+        self.dice = Random(SEED + number)
+        members = list(Member.objects.order_by("pk"))
+        self.by = members[number % 3]
+        self.job: Job
+        self.bow: HiddenBow
+
+    def stamp(self) -> Stamp:
+        seen = Job.objects.get(pk=self.job.pk).version if hasattr(self, "job") else 0
+        return Stamp(self.by, uuid.UUID(int=self.dice.getrandbits(128), version=4), seen)
+
+    def check_in(self, services: list[str], model: str = "Lark 31", **more: object) -> None:
+        entry = BookEntry.objects.get(model=model)
+        weight = Decimal(self.dice.choice([50, 54, 55, 60]))
+        intake = Intake(
+            promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
+            customer=self.customer, entry=entry, hand=self.dice.choice(["right", "right", "left"]),
+            marked_weight_lbf=weight, marked_draw_in=Decimal("28.5"), arrow_here=True,
+            **more,  # type: ignore[arg-type]
+        )  # fmt: skip
+        self.job = check_in(intake, self.stamp())
+        if model == "Lark 31":
+            self.bow = HiddenBow(read_spec(Case(self.job.spec)), self.dice)
+
+    def look_over(self, **seen: tuple[str, str]) -> None:
+        rows = [Seen(p.key, *seen.get(p.key, ("fine", ""))) for p in PLACES]
+        look_over(self.job.pk, rows, self.stamp())
+
+    def read(self, *quantities: str) -> None:
+        for name in quantities:
+            quantity = QUANTITIES[name]
+            start = quantity.starts[min(1, len(quantity.starts) - 1)].key if quantity.starts else ""
+            end = quantity.ends[0].key if quantity.ends else ""
+            for _ in range(quantity.takes):
+                text, first = self.bow.read(name)
+                take_reading(self.job.pk, Typed(name, text, first, start, end), self.stamp())
+
+    def replace(self, role: str, short_in: float, gate: bool = True) -> None:
+        """Put a new part on that is a little short (or long, when negative)."""
+        press.open_press_to_replace(self.job.pk, role, self.stamp())
+        length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
+        new = press.NewPart(Decimal(str(length)), 24, "Ferrand Cordage, batch 41")
+        press.swap(self.job.pk, new, self.stamp())
+        self.bow.off_in[role] = short_in
+        if gate:
+            self.let_down()
+
+    def follow(self) -> None:
+        """Do what the planner says, and let down."""
+        cycle = press.accept_advice(self.job.pk, 0, self.stamp())
+        press.turn(self.job.pk, [(r, n) for r, n in cycle.planned], self.stamp())
+        for role, count in cycle.planned:
+            self.bow.twist(role, count)
+        self.let_down()
+
+    def let_down(self) -> None:
+        points = [p.key for p in gate_points(self.bow.spec.family)]
+        press.let_down(self.job.pk, press.Gate(points), self.stamp())
+
+    def hand_over(self) -> None:
+        hand_over(self.job.pk, "", "", self.stamp())
+
+
+CABLE = ["replace_cable_a", "back_to_spec"]
+
+
+def to_plan(bench: Bench) -> None:
+    """Everything read after a cable: the plan waits on the screen."""
+    bench.check_in(CABLE)
+    bench.look_over()
+    bench.read(*BASELINE)
+    bench.replace("cable_a", -0.045)
+    bench.read(*REQUIRED)
+
+
+def half_baseline(bench: Bench) -> None:
+    bench.check_in(["replace_cable_b", "back_to_spec"])
+    bench.look_over()
+    bench.read("axle_to_axle", "brace_height")
+
+
+def arrived(bench: Bench) -> None:
+    bench.check_in(CABLE, tag="bow 4", note="School league bow")
+
+
+def waits_for_set(bench: Bench) -> None:
+    bench.check_in(CABLE, waits=["set"])
+    bench.look_over(servings=("watch", "end serving worn"))
+    bench.read(*BASELINE)
+
+
+def cracked(bench: Bench) -> None:
+    bench.check_in(["back_to_spec"])
+    bench.look_over(limbs=("stop", "lower limb, at the pocket"))
+
+
+def to_hand_over(bench: Bench) -> None:
+    bench.check_in(["back_to_spec"])
+    bench.look_over()
+    bench.bow.off_in = {"cable_a": 0.03}
+    bench.read(*BASELINE)
+    for _ in range(4):
+        view_ready = _settled(bench)
+        if view_ready:
+            return
+        bench.follow()
+        bench.read(*REQUIRED)
+
+
+def press_open(bench: Bench) -> None:
+    bench.check_in(["replace_cable_b", "back_to_spec"])
+    bench.look_over()
+    bench.read(*BASELINE)
+    bench.replace("cable_b", 0.03, gate=False)
+
+
+def to_read_again(bench: Bench) -> None:
+    bench.check_in(["replace_cable_b", "back_to_spec"])
+    bench.look_over()
+    bench.read(*BASELINE)
+    bench.replace("cable_b", 0.04)
+    bench.read("axle_to_axle", "brace_height")
+
+
+def unguided(bench: Bench) -> None:
+    bench.check_in(["back_to_spec"], model="Sarn 35")
+
+
+def finished(bench: Bench) -> None:
+    to_hand_over(bench)
+    if _settled(bench):
+        bench.hand_over()
+
+
+def _settled(bench: Bench) -> bool:
+
+    view = view_of(Job.objects.get(pk=bench.job.pk))
+    return not blockers(view.facts, view.bands)
+
+
+SCENES: list[tuple[Callable[[Bench], None], int]] = [
+    (to_plan, 1), (half_baseline, 1), (waits_for_set, 2), (cracked, 3), (to_hand_over, 0),
+    (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1),
+]  # fmt: skip

@@ -1,0 +1,41 @@
+"""Where the stops meet their cables: one touching, the other open by the gap, drawn eight times."""
+
+from django.utils.safestring import SafeString
+
+from bowcore.quantities.catalogue import say_gap
+from bowcore.quantities.inches import say_inches
+from shop.drawings.svg import element, line, picture, text
+
+WIDTH, HEIGHT, CABLE, RADIUS = 230, 300, 70, 26
+PIXELS_PER_INCH = 8 * 96  # eight times life size on a usual screen
+
+
+def stop_gap(gap_in: float) -> SafeString:
+    """Both stops against their cables at the moment when the first one touches.
+
+    `gap_in` is signed as in the core: positive leaves the top stop open.
+    """
+    top, bottom = max(gap_in, 0.0), max(-gap_in, 0.0)
+    parts = [*_stop("Top stop", 78, top), *_stop("Bottom stop", 222, bottom)]
+    return picture(WIDTH, HEIGHT, f"Stops: {say_gap(gap_in)}", "stopgap", parts)
+
+
+def _stop(name: str, y: float, gap_in: float) -> list[str]:
+    said = say_inches(gap_in, 64)
+    gap = min(gap_in * PIXELS_PER_INCH, 66.0) if said != "0" else 0.0
+    x = CABLE + 2.5 + gap + RADIUS
+    touching = said == "0"
+    parts = [
+        text(0, y - 52, f"{name}: {'touches' if touching else 'open'}", font_size=17),
+        line(CABLE, y - 42, CABLE, y + 46, "cable"),
+        element("circle", cx=x, cy=y, r=float(RADIUS), class_="peg touch" if touching else "peg"),
+    ]
+    if not touching:
+        left, right, at = CABLE + 2.5, x - RADIUS, y + 38
+        parts += [
+            line(left, at - 10, left, at + 8, "span"),
+            line(right, y, right, at + 8, "span"),
+            line(left, at, right, at, "span"),
+            text(right + 8, at + 9, said, class_="gaptext"),
+        ]
+    return parts

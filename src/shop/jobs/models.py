@@ -1,0 +1,68 @@
+"""Jobs, what was seen when the bow was looked over, and holds."""
+
+from django.conf import settings
+from django.db import models
+
+from bowcore.service.inspection import HOLDS, OUTCOMES, PLACES
+from shop.book.models import pounds
+from shop.bows.models import Bow
+from shop.records.models import AppendOnly
+
+
+class Job(models.Model):
+    """One visit of one bow. `version` counts the accepted acts; `spec` is the book as it was then."""
+
+    PATHS = [("carry_over", "carry over"), ("new_setup", "new setup")]
+
+    bow = models.ForeignKey(Bow, models.PROTECT, related_name="jobs")
+    services = models.JSONField(default=list)
+    path = models.CharField(max_length=12, choices=PATHS, default="carry_over")
+    promised_on = models.DateField(db_index=True)
+    arrow_here = models.BooleanField(default=False)
+    release_here = models.BooleanField(default=False)
+    wanted_weight_lbf = pounds(null=True, blank=True)
+    note = models.TextField(blank=True)
+    spec = models.JSONField()
+    opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    opened_at = models.DateTimeField(auto_now_add=True)
+    looked_over = models.BooleanField(default=False)
+    handed_over_at = models.DateTimeField(null=True, blank=True, db_index=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["promised_on", "pk"]
+
+    def __str__(self) -> str:
+        return f"Job {self.pk}: {self.bow.customer}, {self.bow}"
+
+
+class Finding(AppendOnly):
+    """What was seen at one place of the bow. The newest one of a place counts."""
+
+    place = models.CharField(max_length=20, choices=[(p.key, p.name) for p in PLACES])
+    outcome = models.CharField(max_length=10, choices=list(OUTCOMES.items()))
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class Hold(models.Model):
+    """Why a job waits. Lifted with a reason, never deleted."""
+
+    job = models.ForeignKey(Job, models.PROTECT, related_name="holds")
+    kind = models.CharField(max_length=20, choices=[(k, h.name) for k, h in HOLDS.items()])
+    reason = models.CharField(max_length=200)
+    placed_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    placed_at = models.DateTimeField(auto_now_add=True)
+    lifted_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True
+    )
+    lifted_at = models.DateTimeField(null=True, blank=True)
+    lifted_because = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{HOLDS[self.kind].name}: {self.reason}"

@@ -1,0 +1,15 @@
+"""The database itself refuses to change or delete these facts."""
+
+from django.db import migrations
+
+from shop.records.triggers import append_only
+
+
+class Migration(migrations.Migration):
+    dependencies = [("ledger", "0001_initial")]
+
+    operations = [
+        *append_only("ledger_presscycle"),
+        *append_only("ledger_letdown"),
+        *append_only("ledger_adjustment"),
+    ]

@@ -1,0 +1,56 @@
+"""Press cycles and adjustments: the signed log that lets any step be taken back."""
+
+from django.conf import settings
+from django.db import models
+
+from bowcore.measurement.freshness import TABLE
+from shop.bows.models import Part
+from shop.records.models import AppendOnly
+
+
+class PressCycle(AppendOnly):
+    """The press was opened. `planned` lists [role, half twists] where a plan said what to do."""
+
+    PURPOSES = [
+        ("replace", "replace a part"),
+        ("adjust", "planned change"),
+        ("other", "other change"),
+    ]
+
+    purpose = models.CharField(max_length=10, choices=PURPOSES)
+    planned = models.JSONField(default=list)
+    said = models.CharField(max_length=300)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class LetDown(AppendOnly):
+    """The press was let down, every gate point confirmed; `second` looked too where needed."""
+
+    press = models.OneToOneField(PressCycle, models.PROTECT, related_name="let_down")
+    points = models.JSONField()
+    second = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="+"
+    )
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class Adjustment(AppendOnly):
+    """One ledger entry: half twists put into a part (signed), or a part replaced."""
+
+    press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
+    change = models.CharField(max_length=30, choices=[(key, key) for key in TABLE])
+    role = models.CharField(max_length=20)
+    half_twists = models.SmallIntegerField(default=0)
+    part = models.ForeignKey(Part, models.PROTECT, null=True, related_name="+")
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+    @property
+    def replaced(self) -> bool:
+        return self.part_id is not None

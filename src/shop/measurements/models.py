@@ -1,0 +1,47 @@
+"""Sheets and readings: facts with a meaning, appended, never overwritten."""
+
+from django.db import models
+
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.tools import TOOLS
+from shop.jobs.models import Job
+from shop.ledger.models import PressCycle
+from shop.records.models import AppendOnly
+
+
+class Sheet(models.Model):
+    """Readings taken together: the baseline (no press yet), or those after a press cycle."""
+
+    job = models.ForeignKey(Job, models.PROTECT, related_name="sheets")
+    after = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="sheets")
+    opened_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    @property
+    def kind(self) -> str:
+        return "baseline" if self.after_id is None else f"after press {self.after_id}"
+
+
+class Reading(AppendOnly):
+    """One take. `value` is empty when it could not be read; then `reason` says why."""
+
+    sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="readings")
+    quantity = models.CharField(max_length=30, choices=[(k, q.name) for k, q in QUANTITIES.items()])
+    start = models.CharField(max_length=30, blank=True)
+    end = models.CharField(max_length=30, blank=True)
+    tool = models.CharField(max_length=20, choices=[(k, t.name) for k, t in TOOLS.items()])
+    value = models.DecimalField(max_digits=12, decimal_places=6, null=True)
+    sigma = models.FloatField(default=0)
+    raw = models.CharField(max_length=60, blank=True)
+    reason = models.CharField(max_length=200, blank=True)
+    corrects = models.OneToOneField("self", models.PROTECT, null=True, related_name="corrected_by")
+
+    class Meta(AppendOnly.Meta):
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(value__isnull=False) | ~models.Q(reason=""),
+                name="a_reading_has_a_value_or_a_reason",
+            )
+        ]

@@ -1,0 +1,16 @@
+"""The hand-over as it was made: what stood open, who said it may go, what was not done."""
+
+from django.db import models
+
+from shop.records.models import AppendOnly
+
+
+class HandOver(AppendOnly):
+    """One per job."""
+
+    open_points = models.JSONField(default=list)
+    override = models.CharField(max_length=300, blank=True)
+    not_done = models.TextField(blank=True)
+
+    class Meta(AppendOnly.Meta):
+        constraints = [models.UniqueConstraint(fields=["job"], name="one_hand_over_a_job")]

@@ -1,0 +1,33 @@
+"""The hand-over sheet, on the screen, on paper and as PDF."""
+
+from datetime import timedelta
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+
+from bowcore.service.handover import RECHECK_DAYS
+from shop.jobs.models import Job
+from shop.papers.sheet import pdf_of, sheet_context
+
+
+def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The sheet as a page that prints well."""
+    return render(request, "papers/sheet_page.html", _context(request, job_id))
+
+
+def sheet_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The same sheet as PDF."""
+    html = render_to_string("papers/sheet_paper.html", _context(request, job_id))
+    answer = HttpResponse(pdf_of(html), content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="fennock-job-{job_id}.pdf"'
+    return answer
+
+
+def _context(request: HttpRequest, job_id: int) -> dict[str, object]:
+    query = Job.objects.select_related("bow__customer", "bow__entry")
+    job = get_object_or_404(query, pk=job_id)
+    day = timezone.localdate(job.handed_over_at or timezone.now())
+    link = request.build_absolute_uri(f"/bows/{job.bow_id}/")
+    return sheet_context(job, link) | {"recheck_on": day + timedelta(days=RECHECK_DAYS), "day": day}

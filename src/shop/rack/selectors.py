@@ -1,0 +1,105 @@
+"""Questions of the rack: what is open, in which order, and finding anything."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import TypeVar
+
+from django.db.models import Q
+from django.utils.safestring import SafeString
+
+from bowcore.service.steps import Course, State
+from shop.bows.models import Bow
+from shop.customers.models import Customer
+from shop.customers.selectors import customers_called
+from shop.drawings.far import how_far
+from shop.jobs.models import Hold, Job
+from shop.ledger.models import Adjustment, PressCycle
+from shop.measurements.models import Reading
+from shop.records.models import AppendOnly
+from shop.tuning.selectors import View
+
+Fact = TypeVar("Fact", bound=AppendOnly)
+
+
+@dataclass(frozen=True)
+class Slot:
+    """One open job on the rack."""
+
+    job: Job
+    course: Course
+    holds: tuple[Hold, ...]
+    press_open: bool
+    far: SafeString
+
+    @property
+    def danger(self) -> bool:
+        return any(state.state is State.HELD for state in self.course.steps) or any(
+            hold.kind in ("do_not_draw", "service") for hold in self.holds
+        )
+
+
+def open_slots() -> list[Slot]:
+    """Every open job by promised day, computed from its facts, in a fixed number of queries."""
+    jobs = list(
+        Job.objects.filter(handed_over_at=None)
+        .select_related("bow__customer", "bow__entry")
+        .prefetch_related("holds")
+        .order_by("promised_on", "pk")
+    )
+    readings = _by_job(
+        Reading.objects.filter(job__in=jobs).select_related("sheet").order_by("seq", "pk")
+    )
+    changes = _by_job(Adjustment.objects.filter(job__in=jobs).order_by("seq", "pk"))
+    presses = _by_job(PressCycle.objects.filter(job__in=jobs, let_down=None))
+    return [
+        _slot(job, readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []))
+        for job in jobs
+    ]
+
+
+def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
+    grouped: dict[int, list[Fact]] = {}
+    for row in rows:
+        grouped.setdefault(row.job_id, []).append(row)
+    return grouped
+
+
+def _slot(
+    job: Job, readings: list[Reading], rows: list[Adjustment], presses: list[PressCycle]
+) -> Slot:
+    view = View(job, readings=readings, adjustments=rows, presses=presses)
+    now = view.course
+    held = any(state.state is State.HELD for state in now.steps)
+    far = how_far(now.progress, len(now.steps), held)
+    return Slot(job, now, tuple(view.holds), view.press is not None, far)
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a search turned up."""
+
+    customers: list[Customer]
+    bows: list[Bow]
+    jobs: list[Job]
+
+    @property
+    def nothing(self) -> bool:
+        return not (self.customers or self.bows or self.jobs)
+
+
+def find(text: str) -> Found:
+    """Customers, bows and jobs for a name, a model, a tag or a job's number."""
+    words = text.split()
+    if not words:
+        return Found([], [], [])
+    bows = Bow.objects.select_related("customer", "entry")
+    for word in words:
+        bows = bows.filter(
+            Q(customer__name__icontains=word) | Q(entry__model__icontains=word)
+            | Q(entry__maker__icontains=word) | Q(tag__icontains=word)
+        )  # fmt: skip
+    found = list(bows[:20])
+    jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(bow__in=found)
+    if text.strip().isdigit():
+        jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(pk=int(text))
+    return Found(list(customers_called(text)[:20]), found, list(jobs.order_by("-pk")[:20]))

@@ -1,0 +1,12 @@
+"""Addresses of the rack."""
+
+from django.urls import path
+
+from shop.rack import views
+
+urlpatterns = [
+    path("", views.rack, name="rack"),
+    path("find/", views.search, name="find"),
+    path("bows/<int:bow_id>/", views.bow, name="bow"),
+    path("pulse", views.pulse, name="pulse"),
+]

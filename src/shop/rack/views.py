@@ -1,0 +1,31 @@
+"""The rack, the search, a bow's page, and the pulse that tells a browser we are here."""
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from shop.bows.models import Bow
+from shop.rack.selectors import find, open_slots
+
+
+def rack(request: HttpRequest) -> HttpResponse:
+    """Every open job by promised day."""
+    return render(request, "rack/rack.html", {"section": "rack", "slots": open_slots()})
+
+
+def search(request: HttpRequest) -> HttpResponse:
+    """Customers, bows and jobs."""
+    text = request.GET.get("q", "")
+    return render(request, "rack/find.html", {"found_for": text, "found": find(text)})
+
+
+def bow(request: HttpRequest, bow_id: int) -> HttpResponse:
+    """One bow: its parts and its jobs."""
+    query = Bow.objects.select_related("customer", "entry").prefetch_related("parts", "jobs")
+    return render(request, "rack/bow.html", {"bow": get_object_or_404(query, pk=bow_id)})
+
+
+@login_not_required
+def pulse(request: HttpRequest) -> HttpResponse:
+    """Nothing but an answer."""
+    return HttpResponse("here", content_type="text/plain")

@@ -1,0 +1,47 @@
+// One letter per frequent act. Elements say which: data-key="l"; the next action carries data-next.
+(() => {
+  const typing = (el) => el && (el.matches("textarea, select") ||
+    el.matches("input") && !["radio", "checkbox", "button", "submit"].includes(el.type));
+
+  const press = (el) => {
+    if (el.matches("details")) { el.open = !el.open; el.querySelector("input, select")?.focus(); }
+    else if (el.matches("input[type=radio]")) { el.checked = true; el.dispatchEvent(new Event("input", {bubbles: true})); el.dispatchEvent(new Event("change", {bubbles: true})); }
+    else el.click();
+  };
+
+  const walk = (step) => {
+    const rows = [...document.querySelectorAll("[data-row]")];
+    if (!rows.length) return;
+    const at = rows.indexOf(document.activeElement);
+    rows[Math.min(Math.max(at + step, 0), rows.length - 1)].focus();
+  };
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+    const here = document.activeElement;
+    if (event.key === "Escape") { here?.blur(); return; }
+    if (typing(here)) {
+      const stop = here.dataset.stops && document.querySelector(`[data-stop="${event.key.toLowerCase()}"]`);
+      if (stop && /[tb]/i.test(event.key)) { press(stop); event.preventDefault(); }
+      return;
+    }
+    if (event.key === "Enter") {
+      if (here && here.matches("a, button, summary")) return;
+      const next = document.querySelector("[data-next]");
+      if (next) { next.click(); event.preventDefault(); }
+      return;
+    }
+    if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
+    if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
+    if (event.key === "j" || event.key === "k") { walk(event.key === "j" ? 1 : -1); return; }
+    const found = document.querySelector(`[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
+    if (found) { press(found); event.preventDefault(); }
+  });
+
+  document.addEventListener("click", (event) => {
+    const opener = event.target.closest("[data-open]");
+    if (opener) document.getElementById(opener.dataset.open)?.showModal();
+    const menu = document.querySelector(".who[open]");
+    if (menu && !menu.contains(event.target)) menu.open = false;
+  });
+})();

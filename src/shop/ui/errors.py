@@ -1,0 +1,41 @@
+"""The pages for what went wrong, in the shop's own voice."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+_TEXT = {
+    400: ("That request made no sense.", "Go back and try it again; nothing was changed."),
+    403: ("Not for you.", "Your role does not open this. Ask a manager; nothing was changed."),
+    404: ("There is nothing here.", "The address is wrong, or the job was never opened."),
+    500: ("Something broke on our side.", "What you typed is kept in this browser. Try again."),
+}
+
+
+def _page(request: HttpRequest, code: int, text: str = "") -> HttpResponse:
+    title, usual = _TEXT[code]
+    context = {"code": code, "title": title, "text": text or usual}
+    return render(request, "ui/error.html", context, status=code)
+
+
+def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _page(request, 400)
+
+
+def forbidden(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _page(request, 403, str(exception or ""))
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _page(request, 404)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    return _page(request, 500)
+
+
+def csrf_failed(request: HttpRequest, reason: str = "", **_: Any) -> HttpResponse:
+    return _page(
+        request, 403, "This page was open too long. Load it again; what you typed is kept."
+    )
