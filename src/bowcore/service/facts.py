@@ -1,7 +1,7 @@
 """What is known of a job, in the order it happened. The rules of the service read only this."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from bowcore.measurement.freshness import Event, stale_since
 from bowcore.measurement.repeats import Summary, summarise
@@ -76,7 +76,6 @@ class Facts:
     changes: tuple[Change, ...] = ()
     press: OpenPress | None = None
     handed_over: bool = False
-    schools: tuple[str, ...] = field(default=())
 
     @property
     def to_replace(self) -> tuple[str, ...]:

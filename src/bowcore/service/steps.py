@@ -164,7 +164,7 @@ def _state(
         note = f"{len(to_read)} to read again"
     elif step.key == "spec" and outside and not unread:
         note = f"{len(outside)} outside"
-    if step.key == now:
+    if step.key == now and not facts.handed_over:
         return StepState(step, State.HELD if _held(now, facts) else State.NOW, note)
     if done[step.key]:
         return StepState(step, State.DONE, note)

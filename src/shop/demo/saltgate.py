@@ -35,6 +35,14 @@ SEED = 20261
 @transaction.atomic
 def fill() -> None:
     """Fill an empty database with the demo shop."""
+    open_shop()
+    customers = [Customer.objects.create(name=n, phone=p) for n, p in people.CUSTOMERS]
+    for number, (scene, days) in enumerate(SCENES):
+        scene(Bench(customers[number], number, days))
+
+
+def open_shop() -> None:
+    """The shop, its people and its book; no customers yet."""
     Shop.objects.create(name="Saltgate Range & Workshop")
     for username, first, last, role in people.MEMBERS:
         Member.objects.create_user(
@@ -42,14 +50,11 @@ def fill() -> None:
         )
     for values in people.ENTRIES:
         entry = BookEntry.objects.create(**values)
-        for role, label, ends, length, strands, twists in people.PARTS[entry.model]:
+        for role, label, ends, length, strands, twists in people.PARTS[str(values["model"])]:
             BookPart.objects.create(
                 entry=entry, role=role, label=label, ends=ends, length_in=length,
                 strands=strands, twists_per_in=twists,
             )  # fmt: skip
-    customers = [Customer.objects.create(name=n, phone=p) for n, p in people.CUSTOMERS]
-    for number, (scene, days) in enumerate(SCENES):
-        scene(Bench(customers[number], number, days))
 
 
 class Bench:

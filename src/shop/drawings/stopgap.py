@@ -6,7 +6,7 @@ from bowcore.quantities.catalogue import say_gap
 from bowcore.quantities.inches import say_inches
 from shop.drawings.svg import element, line, picture, text
 
-WIDTH, HEIGHT, CABLE, RADIUS = 230, 300, 70, 26
+WIDTH, HEIGHT, CABLE, RADIUS = 200, 310, 40, 26
 PIXELS_PER_INCH = 8 * 96  # eight times life size on a usual screen
 
 
@@ -16,7 +16,7 @@ def stop_gap(gap_in: float) -> SafeString:
     `gap_in` is signed as in the core: positive leaves the top stop open.
     """
     top, bottom = max(gap_in, 0.0), max(-gap_in, 0.0)
-    parts = [*_stop("Top stop", 78, top), *_stop("Bottom stop", 222, bottom)]
+    parts = [*_stop("Top stop", 78, top), *_stop("Bottom stop", 232, bottom)]
     return picture(WIDTH, HEIGHT, f"Stops: {say_gap(gap_in)}", "stopgap", parts)
 
 
@@ -27,15 +27,15 @@ def _stop(name: str, y: float, gap_in: float) -> list[str]:
     touching = said == "0"
     parts = [
         text(0, y - 52, f"{name}: {'touches' if touching else 'open'}", font_size=17),
-        line(CABLE, y - 42, CABLE, y + 46, "cable"),
+        line(CABLE, y - 42, CABLE, y + 58, "cable"),
         element("circle", cx=x, cy=y, r=float(RADIUS), class_="peg touch" if touching else "peg"),
     ]
     if not touching:
-        left, right, at = CABLE + 2.5, x - RADIUS, y + 38
+        left, right, at = CABLE + 2.5, x - RADIUS, y + 46
         parts += [
             line(left, at - 10, left, at + 8, "span"),
             line(right, y, right, at + 8, "span"),
             line(left, at, right, at, "span"),
-            text(right + 8, at + 9, said, class_="gaptext"),
+            text(right + 8, at + 10, said, class_="gaptext"),
         ]
     return parts

@@ -57,8 +57,7 @@ def hand_over(job_id: int, override: str, not_done: str, stamp: Stamp) -> HandOv
                 )
         act.job.handed_over_at = timezone.now()
         act.said = "handed it over" + (f" in spite of open points: {reason}" if found else "")
-        row = HandOver.objects.create(
+        return HandOver.objects.create(
             **act.fact, open_points=found, override=reason if found else "",
             not_done=not_done.strip(),
         )  # fmt: skip
-        return row

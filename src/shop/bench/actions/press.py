@@ -35,10 +35,9 @@ def open_press_to_replace(job_id: int, role: str, stamp: Stamp) -> PressCycle:
         if role not in view.facts.to_replace:
             raise Refused(f"{label} is not to be replaced on this job.")
         act.said = f"opened the press: replace {label.lower()}"
-        press = PressCycle.objects.create(
+        return PressCycle.objects.create(
             **act.fact, purpose="replace", planned=[[role, 0]], said=f"Replace {label.lower()}"
         )
-        return press
 
 
 def accept_advice(job_id: int, option: int, stamp: Stamp) -> PressCycle:

@@ -38,6 +38,10 @@
     if (found) { press(found); event.preventDefault(); }
   });
 
+  const showEntry = () => document.querySelector(".active")?.scrollIntoView({block: "nearest"});
+  document.addEventListener("DOMContentLoaded", showEntry);
+  document.addEventListener("htmx:afterSettle", showEntry);
+
   document.addEventListener("click", (event) => {
     const opener = event.target.closest("[data-open]");
     if (opener) document.getElementById(opener.dataset.open)?.showModal();

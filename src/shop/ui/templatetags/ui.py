@@ -6,7 +6,7 @@ from typing import Any
 
 from django import template
 from django.utils.html import format_html
-from django.utils.safestring import SafeString
+from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.quantities.catalogue import QUANTITIES, Quantity, say_gap
 from bowcore.quantities.inches import as_mixed
@@ -18,7 +18,7 @@ register = template.Library()
 def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
     """A length with its fraction set as a fraction."""
     if value is None:
-        return format_html("–")
+        return mark_safe("–")
     mixed = as_mixed(Fraction(value), denominator)
     sign = "−" if mixed.negative else ""
     if not mixed.top:
@@ -35,7 +35,7 @@ def reading(value: float | None, quantity: Quantity | str) -> SafeString:
     """A value of a quantity, as it is read."""
     what = QUANTITIES[quantity] if isinstance(quantity, str) else quantity
     if value is None:
-        return format_html("–")
+        return mark_safe("–")
     if what.key == "stop_gap":
         return _gap(value)
     if what.unit == "in":
@@ -45,7 +45,7 @@ def reading(value: float | None, quantity: Quantity | str) -> SafeString:
 
 def _gap(value: float) -> SafeString:
     if say_gap(value) == "both together":
-        return format_html('<span class="word">together</span>')
+        return mark_safe('<span class="word">together</span>')
     which = "top" if value > 0 else "bottom"
     return format_html(
         '<span class="word">{}</span> {} <span class="word">open</span>',

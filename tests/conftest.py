@@ -1,0 +1,62 @@
+"""What all tests share: an open shop, people, and a bench to live through a job on."""
+
+import uuid
+
+import pytest
+from django.db import connection
+from django.db.backends.mysql.operations import DatabaseOperations
+
+from shop.accounts.models import Member
+from shop.customers.models import Customer
+from shop.demo.saltgate import Bench, open_shop
+from shop.jobs.models import Job
+from shop.records.deeds import Stamp
+
+_plain_flush = DatabaseOperations.sql_flush
+
+
+def _flush_by_truncating(self, style, tables, *, reset_sequences=False, allow_cascade=False):
+    """Append-only tables refuse DELETE; between tests they are emptied by TRUNCATE instead."""
+    return _plain_flush(self, style, tables, reset_sequences=True, allow_cascade=allow_cascade)
+
+
+DatabaseOperations.sql_flush = _flush_by_truncating
+
+
+@pytest.fixture
+def floor(db):
+    """The demo's shop, people and book, without jobs."""
+    open_shop()
+    return connection
+
+
+@pytest.fixture
+def ines(floor):
+    return Member.objects.get(username="ines")
+
+
+@pytest.fixture
+def tomas(floor):
+    return Member.objects.get(username="tomas")
+
+
+@pytest.fixture
+def pia(floor):
+    return Member.objects.get(username="pia")
+
+
+@pytest.fixture
+def bench(floor):
+    """A job being lived through by the manager, on a hidden bow."""
+    return Bench(Customer.objects.create(name="R. Okafor"), 0, 3)
+
+
+@pytest.fixture
+def stamp():
+    """A fresh stamp of someone who has seen the job's newest version."""
+
+    def make(member, job=None, seen=None):
+        version = Job.objects.get(pk=job.pk).version if job else 0
+        return Stamp(member, uuid.uuid4(), version if seen is None else seen)
+
+    return make

@@ -1,0 +1,122 @@
+"""Repeats, bands and freshness."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band, Side, around, normal_cdf
+from bowcore.measurement.freshness import TABLE, Event, stale_since
+from bowcore.measurement.repeats import MAD_TO_SIGMA, OUTLIER_SIGMAS, summarise
+from bowcore.quantities.catalogue import QUANTITIES, REQUIRED, say_gap
+from bowcore.quantities.entries import keypad_for, read_entry
+from bowcore.quantities.inches import parse_inches
+
+TAKES = st.lists(st.floats(10, 90), min_size=1, max_size=9)
+
+
+@given(TAKES)
+def test_outliers_are_those_of_the_modified_z_score(takes):
+    # scipy's median_abs_deviation is the outside authority; sigma never below the tool's
+    mad = stats.median_abs_deviation(takes, scale=1 / MAD_TO_SIGMA)
+    limit = OUTLIER_SIGMAS * max(mad, 0.35)
+    middle = float(stats.scoreatpercentile(takes, 50))
+    expected = tuple(i for i, take in enumerate(takes) if abs(take - middle) > limit)
+    assert summarise(takes, 0.35).odd == expected
+
+
+@given(st.lists(st.floats(53, 54), min_size=3, max_size=9))
+def test_without_outliers_it_is_scipys_mean(takes):
+    summary = summarise(takes, 0.35)
+    assert summary.value == pytest.approx(stats.tmean(takes))
+    assert summary.sigma == pytest.approx(max(stats.tstd(takes), 0.35) / len(takes) ** 0.5)
+
+
+def test_an_absurd_take_is_flagged_and_does_not_move_the_value():
+    summary = summarise([54.1, 53.9, 61.0], 0.35)
+    assert summary.odd == (2,)
+    assert summary.value == pytest.approx(54.0)
+    assert summary.takes == 3
+
+
+@pytest.mark.parametrize("takes", [[], [float("nan")]])
+def test_no_takes_is_no_reading(takes):
+    with pytest.raises(BadInput):
+        summarise(takes, 0.1)
+
+
+@given(st.floats(-4, 4))
+def test_normal_distribution_against_scipy(z):
+    assert normal_cdf(z) == pytest.approx(stats.norm.cdf(z), abs=1e-12)
+
+
+def test_verdicts():
+    # +-1/8 in on axle to axle: common practice, no published source
+    band = around(33, QUANTITIES["axle_to_axle"].tolerance, "book", "")
+    assert band.judge(33.125).side is Side.INSIDE
+    assert band.judge(32.8).side is Side.LOW
+    assert band.judge(33.25).by == pytest.approx(0.125)
+    assert Band(0, 1, 0.5).chance_inside(0.5, 0) == 1.0
+
+
+def test_every_stale_quantity_exists_and_every_required_one_can_become_stale():
+    named = {quantity for row in TABLE.values() for quantity in row}
+    assert named <= set(QUANTITIES)
+    assert set(REQUIRED) <= named
+
+
+@pytest.mark.parametrize(
+    ("change", "stale", "fresh"),
+    [
+        # the trade's table of what a change makes stale: common practice, no published source
+        ("cable", "stop_gap", "nock_to_peep"),
+        ("string", "brace_height", "nock_to_peep"),
+        ("limb_bolt", "peak_weight", "stop_gap"),
+        ("module_or_stop", "holding_weight", "axle_to_axle"),
+        ("peep", "nock_to_peep", "brace_height"),
+        ("rest", "centre_shot", "peak_weight"),
+    ],
+)
+def test_what_a_change_makes_stale(change, stale, fresh):
+    events = [Event(5, change)]
+    assert stale_since(stale, 4, events) == events[0]
+    assert stale_since(stale, 6, events) is None
+    assert stale_since(fresh, 4, events) is None
+
+
+@pytest.mark.parametrize(
+    ("first", "text", "value"),
+    [("top", "3/64", -3 / 64), ("bottom", "1/16", 1 / 16), ("both", "", 0)],
+)
+def test_the_gap_is_positive_when_the_top_cam_is_late(first, text, value):
+    # the bottom stop touches first, so the bottom cam is ahead: common practice
+    assert float(read_entry(QUANTITIES["stop_gap"], text, first).value) == value
+
+
+@pytest.mark.parametrize(("first", "text"), [("", "3/64"), ("both", "1/64"), ("top", "0")])
+def test_a_gap_that_contradicts_itself_is_refused(first, text):
+    with pytest.raises(BadInput):
+        read_entry(QUANTITIES["stop_gap"], text, first)
+
+
+def test_a_gap_is_said_in_words_never_with_a_bare_sign():
+    assert say_gap(3 / 64) == "top 3/64 open"
+    assert say_gap(-1 / 32) == "bottom 1/32 open"
+    assert say_gap(0.001) == "both together"
+
+
+def test_a_value_no_bow_shows_is_doubted_not_swallowed():
+    assert read_entry(QUANTITIES["axle_to_axle"], "330").odd
+    assert not read_entry(QUANTITIES["axle_to_axle"], "33").odd
+
+
+@pytest.mark.parametrize("name", ["axle_to_axle", "peak_weight", "stop_gap", "nock_to_peep"])
+def test_every_key_of_a_keypad_can_be_read(name):
+    quantity = QUANTITIES[name]
+    pad = keypad_for(quantity, 33.0)
+    for part in pad.parts:
+        if quantity.unit == "in":
+            assert parse_inches(part).value % quantity.tool.division == 0
+    if pad.wholes:
+        assert "33" in pad.wholes

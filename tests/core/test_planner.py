@@ -1,0 +1,167 @@
+"""The planner against an exhaustive search written without it, and its promises."""
+
+from itertools import product
+from random import Random
+
+import pytest
+from scipy.stats import norm
+
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band, around
+from bowcore.mechanics import closed_form
+from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.planning.problem import Kind, Problem, School
+from bowcore.planning.solver import SURE_ENOUGH, solve, weigh
+from bowcore.planning.words import say_half_twists, say_plan, say_why
+
+PARTS = (
+    PartSpec("cable_a", "Top take-up cable", "", 34.875, 24, 0.6),
+    PartSpec("cable_b", "Bottom take-up cable", "", 34.875, 24, 0.6),
+    PartSpec("string", "String", "", 56.25, 24, 0.4),
+)
+SPEC = BowSpec("Invented 31", Family.BINARY, 31.25, 6.625, 28.5, 55, 0.8, PARTS, 1.46, 0.64, 0.53)
+BANDS = {
+    "axle_to_axle": around(31.25, 0.125, "book", ""),
+    "brace_height": around(6.625, 0.125, "book", ""),
+    "peak_weight": around(55, 1, "customer", ""),
+    "stop_gap": around(0, 1 / 32, "school", ""),
+}
+SIGMA = {"axle_to_axle": 0.02, "brace_height": 0.02, "peak_weight": 0.2, "stop_gap": 0.005}
+
+
+ANY = School()
+
+
+def problem(limit=8, school=ANY, spent=None, **off) -> Problem:
+    readings = {name: (band.target + off.get(name, 0), SIGMA[name]) for name, band in BANDS.items()}
+    return Problem(readings, BANDS, closed_form.response(SPEC), spent or {}, (), school, limit)
+
+
+def exhaustive(case: Problem):
+    """Every combination of steps, weighed one by one with SciPy's normal, ranked by the goals."""
+    response, best = case.response, None
+    ranges = [[0, *case.steps_of(a.key)] for a in response.adjusters]
+    for steps in product(*ranges):
+        chance, reaches, off = 1.0, True, 0.0
+        for name in case.planned:
+            row, band = response.quantities.index(name), case.bands[name]
+            value, sigma = case.readings[name]
+            value += sum(response.mean[row, j] * n for j, n in enumerate(steps))
+            sigma = (
+                sigma**2 + sum((response.sigma[row, j] * n) ** 2 for j, n in enumerate(steps))
+            ) ** 0.5
+            reaches &= band.low - 1e-9 <= value <= band.high + 1e-9
+            chance *= norm.cdf((band.high - value) / sigma) - norm.cdf((band.low - value) / sigma)
+            off += ((value - band.target) / band.half_width) ** 2
+        if not reaches:
+            continue
+        touched = sum(n != 0 for n in steps)
+        sure = chance >= SURE_ENOUGH
+        rank = (not sure, bool(touched), touched, 0 if sure else -round(chance, 6),
+                sum(map(abs, steps)), off)  # fmt: skip
+        if best is None or rank < best[0]:
+            best = (rank, steps)
+    return None if best is None else best[1]
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_equals_exhaustive_search_on_small_grids(seed):
+    dice = Random(seed)
+    case = problem(
+        limit=4,
+        school=School(half_twists=dice.random() < 0.7, shorten_only=dice.random() < 0.3),
+        stop_gap=dice.gauss(0, 0.06),
+        peak_weight=dice.gauss(0, 1.0),
+        axle_to_axle=dice.gauss(0, 0.08),
+    )
+    plan, oracle = solve(case), exhaustive(case)
+    if weigh(case, {}).reaches:
+        assert plan.kind is Kind.LEAVE
+    elif oracle is None:
+        assert plan.kind is Kind.UNREACHABLE
+    else:
+        chosen = dict(plan.best.steps)
+        assert tuple(chosen.get(a.key, 0) for a in case.response.adjusters) == oracle
+
+
+def test_inside_every_band_it_proposes_nothing():
+    # a gap of 1/32 in is left alone: common practice, no published source
+    plan = solve(problem(stop_gap=1 / 32))
+    assert plan.kind is Kind.LEAVE
+    assert plan.best.steps == ()
+
+
+@pytest.mark.parametrize(("gap", "part"), [(-0.047, "cable_a"), (0.047, "cable_b")])
+def test_the_leading_cams_cable_is_shortened(gap, part):
+    # shortening the cable that a cam takes up makes it later: common practice, no published source
+    plan = solve(problem(stop_gap=gap, school=School(shorten_only=True)))
+    assert dict(plan.best.steps).get(part, 0) > 0
+    assert abs(plan.best.predicted["stop_gap"][0]) < abs(gap)
+
+
+def test_whole_twists_only_where_the_shop_forbids_halves():
+    plan = solve(problem(stop_gap=-0.07, school=School(half_twists=False)))
+    assert all(count % 2 == 0 for _, count in plan.best.steps)
+
+
+def test_the_limit_counts_what_was_put_in_before():
+    case = problem(spent={"cable_a": 7, "cable_b": -7}, stop_gap=-0.08)
+    options = (solve(case).best, *solve(case).alternatives)
+    for option in options:
+        assert dict(option.steps).get("cable_a", 0) <= 1
+        assert dict(option.steps).get("cable_b", 0) >= -1
+
+
+def test_a_wrong_length_part_is_named_with_how_far_off_it_is():
+    short = 0.25
+    case = problem()
+    per_inch = {
+        name: case.response.per_step(name, "cable_a") / case.response.adjusters[0].length_step_in
+        for name in case.planned
+    }
+    case = problem(**{name: per_inch[name] * short for name in case.planned})
+    case = Problem(case.readings, case.bands, case.response, {}, ("cable_a",), School(), 8)
+    plan = solve(case)
+    assert plan.kind is Kind.UNREACHABLE
+    assert plan.shortfall is not None
+    assert plan.shortfall.adjuster == "cable_a"
+    assert plan.shortfall.off_in == pytest.approx(short, rel=0.15)
+    assert say_plan(case, plan) == (
+        "Cannot be reached with this top take-up cable: it is about 1/4 in short."
+    )
+
+
+def test_turning_the_first_stop_over_is_said():
+    case = problem(stop_gap=-0.047)
+    option = weigh(case, {"cable_a": 4})
+    assert option.flips_stop
+    assert not weigh(case, {"cable_a": 1}).flips_stop
+    plan = solve(case)
+    assert any("Chance" in line for line in say_why(case, plan))
+
+
+def test_a_missing_reading_is_asked_for():
+    with pytest.raises(BadInput, match="Read these first: stop_gap"):
+        Problem({}, {"stop_gap": BANDS["stop_gap"]}, closed_form.response(SPEC))
+
+
+def test_alternatives_touch_other_parts():
+    plan = solve(problem(stop_gap=-0.06))
+    best = {key for key, _ in plan.best.steps}
+    assert plan.alternatives[-1].steps == ()
+    for option in plan.alternatives[:-1]:
+        assert not {key for key, _ in option.steps} >= best
+
+
+@pytest.mark.parametrize(
+    ("steps", "words"),
+    [(1, "half a twist in"), (-1, "half a twist out"), (2, "one twist in"), (-3, "one and a half twists out"),
+     (4, "two twists in"), (10, "5 twists in")],
+)  # fmt: skip
+def test_half_twists_in_words(steps, words):
+    assert say_half_twists(steps) == words
+
+
+def test_a_band_that_misses_its_target_is_refused():
+    with pytest.raises(BadInput):
+        Band(1, 2, 3)

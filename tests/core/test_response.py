@@ -1,0 +1,62 @@
+"""Signs of the closed-form response: facts of the trade (common practice, no published source)."""
+
+import pytest
+
+from bowcore.errors import BadInput, NoModel, OutOfRange
+from bowcore.mechanics import closed_form
+from bowcore.mechanics.specification import BowSpec, Family
+from tests.core.test_planner import PARTS, SPEC
+
+R = closed_form.response(SPEC)
+
+
+@pytest.mark.parametrize("cable", ["cable_a", "cable_b"])
+def test_a_shorter_cable_is_heavier_and_the_bow_shorter(cable):
+    assert R.per_step("peak_weight", cable) > 0
+    assert R.per_step("axle_to_axle", cable) < 0
+
+
+def test_a_shorter_string_raises_the_brace_and_shortens_the_draw():
+    assert R.per_step("brace_height", "string") > 0
+    assert R.per_step("draw_length", "string") < 0
+    assert R.per_step("axle_to_axle", "string") < 0
+
+
+def test_the_two_cables_move_the_gap_oppositely_and_the_string_not_at_all():
+    assert R.per_step("stop_gap", "cable_a") == pytest.approx(-R.per_step("stop_gap", "cable_b"))
+    assert R.per_step("stop_gap", "cable_a") > 0  # its cam becomes later: the top stop stays open
+    assert R.per_step("stop_gap", "string") == 0
+
+
+def test_a_full_twist_moves_the_gap_by_an_amount_seen_in_shops():
+    # from 1/32 in to 1/3 in for a full twist have been seen (common practice, no published source)
+    assert 1 / 32 <= 2 * R.per_step("stop_gap", "cable_a") <= 1 / 3
+
+
+def test_the_gap_is_the_two_radii_worked_by_hand():
+    # hand calculation: cams turn by d / (0.64 + 0.53), the peg at 1.46 in moves with them
+    assert closed_form.gap_per_inch(SPEC) == pytest.approx(1.46 / 1.17)
+
+
+def test_other_families_and_bows_without_parts_are_refused():
+    single = BowSpec("Invented 35", Family.SINGLE, 35.5, 7.1, 29, 50, 0.75, PARTS)
+    with pytest.raises(NoModel):
+        closed_form.response(single)
+    bare = BowSpec("Invented 31", Family.BINARY, 31.25, 6.6, 28.5, 55, 0.8)
+    with pytest.raises(NoModel):
+        closed_form.response(bare)
+
+
+@pytest.mark.parametrize(
+    "wrong", [{"axle_to_axle_in": float("nan")}, {"let_off": 0.99}, {"peak_weight_lbf": -1}]
+)
+def test_numbers_that_make_no_bow_are_refused(wrong):
+    values = {"axle_to_axle_in": 31.25, "brace_height_in": 6.6, "draw_length_in": 28.5, "peak_weight_lbf": 55,
+                  "let_off": 0.8}  # fmt: skip
+    with pytest.raises(OutOfRange):
+        BowSpec("x", Family.BINARY, **(values | wrong))
+
+
+def test_a_brace_height_above_the_draw_is_refused():
+    with pytest.raises(BadInput):
+        BowSpec("x", Family.BINARY, 31, 9.5, 19, 55, 0.8)

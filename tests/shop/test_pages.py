@@ -1,0 +1,192 @@
+"""The screens over HTTP: who may see what, refusals keep what was typed, few queries."""
+
+import uuid
+
+import pytest
+from django.test import override_settings
+from django.urls import reverse
+
+from bowcore.quantities.catalogue import BASELINE, REQUIRED
+from shop.accounts.models import Member, Shop
+from shop.demo import people
+from shop.demo.saltgate import CABLE, fill
+from shop.jobs.models import Job
+from shop.measurements.models import Reading
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def page(client, ines):
+    client.force_login(ines)
+    return client
+
+
+def post(client, address, job, **data):
+    return client.post(
+        address, {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version, **data}
+    )
+
+
+def reading(client, job, text, **more):
+    return post(client, reverse("post_reading", args=[job.pk, "baseline"]), job,
+                quantity="axle_to_axle", text=text, **more)  # fmt: skip
+
+
+def test_nothing_is_shown_to_strangers(client, floor):
+    for address in ("/", "/book/", "/jobs/new/", "/shop/"):
+        assert client.get(address).status_code == 302
+    assert client.get("/pulse").status_code == 200
+
+
+def test_unreadable_input_says_what_and_keeps_it(page, bench):
+    bench.check_in(CABLE)
+    answer = reading(page, bench.job, "31 1/0")
+    assert answer.status_code == 422
+    assert "zero below the line" in answer.content.decode()
+    assert 'value="31 1/0"' in answer.content.decode()
+
+
+def test_a_stale_view_gets_409_with_what_the_other_did_and_keeps_the_text(page, bench):
+    bench.check_in(CABLE)
+    old = Job.objects.get().version
+    bench.read("axle_to_axle")
+    address = reverse("post_reading", args=[bench.job.pk, "baseline"])
+    data = {"quantity": "axle_to_axle", "text": "31 3/16", "key": uuid.uuid4(), "seen": old}
+    answer = page.post(address, data)
+    assert answer.status_code == 409
+    body = answer.content.decode()
+    assert "read axle to axle" in body and 'value="31 3/16"' in body
+    assert f'name="seen" value="{old + 1}"' in body
+
+
+def test_a_repeated_post_is_one_reading_and_no_error(page, bench):
+    bench.check_in(CABLE)
+    address = reverse("post_reading", args=[bench.job.pk, "baseline"])
+    data = {"quantity": "axle_to_axle", "text": "31", "key": uuid.uuid4(), "seen": 1}
+    assert page.post(address, data).status_code == 302
+    assert page.post(address, data).status_code == 302
+    assert Reading.objects.count() == 1
+
+
+def test_an_odd_value_is_asked_back(page, bench):
+    bench.check_in(CABLE)
+    answer = reading(page, bench.job, "310")
+    assert answer.status_code == 422 and "I am sure" in answer.content.decode()
+    assert reading(page, bench.job, "310", sure="on").status_code == 302
+
+
+def test_the_check_in_form_asks_for_what_is_missing(page, floor):
+    data = {"key": uuid.uuid4(), "seen": 0, "path": "carry_over", "promised_on": "2001-01-01"}
+    body = page.post(reverse("check_in"), data).content.decode()
+    for words in ("Whose bow is it?", "Which bow is it?", "That day is past.", "here for"):
+        assert words in body
+
+
+def test_a_sticker_outside_the_book_is_asked_back(page, floor):
+    from shop.book.models import BookEntry
+
+    entry = BookEntry.objects.get(model="Lark 31")
+    data = {"key": uuid.uuid4(), "seen": 0, "path": "carry_over", "promised_on": "2099-01-01",
+            "customer_name": "N. Ferreira", "entry": entry.pk, "hand": "left", "services": "back_to_spec",
+            "marked_weight_lbf": "95", "marked_draw_in": "28 1/2"}  # fmt: skip
+    answer = page.post(reverse("check_in"), data)
+    assert "The book says 40 to 70 lbf." in answer.content.decode()
+    answer = page.post(reverse("check_in"), data | {"marked_weight_lbf": "55"})
+    assert answer.status_code == 302
+    assert Job.objects.get().bow.customer.name == "N. Ferreira"
+
+
+def test_a_job_found_again_is_where_it_was(page, bench):
+    bench.check_in(CABLE)
+    bench.look_over()
+    bench.read(*BASELINE)
+    assert page.get(f"/jobs/{bench.job.pk}/").url.endswith("/replace/")
+    bench.replace("cable_a", 0.0, gate=False)
+    assert page.get(f"/jobs/{bench.job.pk}/").url.endswith("/replace/")
+    assert "Press is OPEN" in page.get(f"/jobs/{bench.job.pk}/baseline/").content.decode()
+    bench.let_down()
+    assert page.get(f"/jobs/{bench.job.pk}/").url.endswith("/spec/")
+
+
+def test_the_sheet_as_page_and_pdf(page, bench):
+    bench.check_in(CABLE)
+    bench.look_over(servings=("watch", "end serving worn"))
+    bench.read(*BASELINE)
+    bench.replace("cable_a", 0.0625)
+    bench.read(*REQUIRED)
+    post(page, reverse("post_hand_over", args=[bench.job.pk]), bench.job, override="he insists",
+         not_done="sight")  # fmt: skip
+    body = page.get(reverse("sheet", args=[bench.job.pk])).content.decode()
+    for words in ("end serving worn", "new, 34 13/16 in", "sight", "Never dry-fire", "recheck"):
+        assert words in body
+    pdf = page.get(reverse("sheet_pdf", args=[bench.job.pk]))
+    assert pdf.content.startswith(b"%PDF-")
+
+
+def test_only_a_manager_changes_the_shop(client, tomas, ines):
+    data = {"name": "Ours", "half_twists": "on"}
+    client.force_login(tomas)
+    assert client.post("/shop/", data).status_code == 422
+    client.force_login(ines)
+    assert client.post("/shop/", data).status_code == 302
+    assert Shop.current().name == "Ours" and not Shop.current().second_eyes
+
+
+@override_settings(AXES_ENABLED=True)
+def test_a_login_locks_after_failed_tries(client, floor):
+    address = reverse("login")
+    for _ in range(6):
+        client.post(address, {"username": "ines", "password": "wrong"})
+    answer = client.post(address, {"username": "ines", "password": people.PASSWORD})
+    assert answer.status_code == 429
+    assert "Too many tries" in answer.content.decode()
+
+
+def test_production_hashes_with_argon2():
+    from shop.settings import base
+
+    assert base.PASSWORD_HASHERS == ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+
+
+def test_the_policy_allows_no_inline_and_no_eval(page):
+    policy = page.get("/")["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+
+
+@pytest.mark.parametrize("address", ["/jobs/999/", "/jobs/999/spec/", "/nowhere/", "/book/77/"])
+def test_what_is_not_there_is_said_in_our_own_words(page, address):
+    answer = page.get(address)
+    assert answer.status_code == 404
+    assert "There is nothing here." in answer.content.decode()
+
+
+def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
+    fill_demo()
+    for address in ["/", "/book/", "/find/?q=lark"]:
+        with django_assert_max_num_queries(15):
+            assert page.get(address).status_code == 200
+    for job in Job.objects.all():
+        for step in ("look_over", "baseline", "replace", "spec", "hand_over", "log"):
+            with django_assert_max_num_queries(15):
+                assert page.get(f"/jobs/{job.pk}/{step}/").status_code == 200
+
+
+def fill_demo():
+    Member.objects.exclude(username="ines").delete()
+    Shop.objects.all().delete()
+    from shop.book.models import BookEntry, BookPart
+
+    BookPart.objects.all().delete()
+    BookEntry.objects.all().delete()
+    Member.objects.filter(username="ines").update(username="ines-before")
+    fill()
+
+
+def test_find_knows_names_models_and_job_numbers(page, bench):
+    bench.check_in(CABLE, tag="red riser")
+    for words in ("okafor", "lark", "red", str(bench.job.pk)):
+        assert f"/jobs/{bench.job.pk}/" in page.get("/find/", {"q": words}).content.decode()
+    assert "Nothing by that name" in page.get("/find/", {"q": "zzz"}).content.decode()
+    assert "Another bow of R. Okafor" in page.get("/jobs/new/", {"q": "oka"}).content.decode()
