@@ -52,7 +52,12 @@ def render_job(
         "job": view.job, "bow": view.job.bow, "view": view, "course": view.course,
         "section": "rack", "rail": screens.rail(view), "strip": screens.strip(view),
     }  # fmt: skip
-    return render(request, template, shared | context, status=status)
+    answer = render(request, template, shared | context, status=status)
+    if status >= 400:
+        answer["HX-Push-Url"] = (
+            "false"  # the address stays that of the screen, so it can be reloaded
+        )
+    return answer
 
 
 def back_to(job_id: int, step: str = "") -> HttpResponse:

@@ -38,7 +38,10 @@
     if (found) { press(found); event.preventDefault(); }
   });
 
-  const showEntry = () => document.querySelector(".active")?.scrollIntoView({block: "nearest"});
+  const showEntry = () => {
+    if (!typing(document.activeElement)) document.querySelector("#screen [autofocus]")?.focus();
+    document.querySelector(".active")?.scrollIntoView({block: "nearest"});
+  };
   document.addEventListener("DOMContentLoaded", showEntry);
   document.addEventListener("htmx:afterSettle", showEntry);
 
