@@ -19,7 +19,7 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     found = []
     if facts.press is not None:
         found.append("The press is open.")
-    found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].stops]
+    found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].danger]
     if not facts.looked_over:
         found.append("It has not been looked over.")
     found += [f"{QUANTITIES[name].name} was never read." for name in now.unread]
@@ -31,7 +31,7 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
 
 def overridable(facts: Facts) -> bool:
     """Whether a manager may hand over in spite of the blockers: never with a press open or danger."""
-    return facts.press is None and not any(HOLDS[key].stops for key in facts.holds)
+    return facts.press is None and not any(HOLDS[key].danger for key in facts.holds)
 
 
 def _stale_line(name: str, facts: Facts) -> str:

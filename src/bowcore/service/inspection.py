@@ -33,12 +33,17 @@ OUTCOMES = {"fine": "Fine", "watch": "Watch", "stop": "Stop"}
 
 @dataclass(frozen=True)
 class HoldKind:
-    """Why a job waits. `stops` lists what may not be done: "draw", "press", "hand_over"."""
+    """Why a job waits. `stops` lists what may not be done: draw, press, replace, hand_over."""
 
     key: str
     name: str
     stops: tuple[str, ...]
     caution: str
+
+    @property
+    def danger(self) -> bool:
+        """Whether it is about safety: a bow that is not to be drawn."""
+        return "draw" in self.stops
 
 
 HOLDS = {
@@ -49,7 +54,7 @@ HOLDS = {
             "service", "Maker's service", ("draw", "press", "hand_over"),
             f"{cautions.DO_NOT_DRAW} {cautions.SERVICE}",
         ),
-        HoldKind("set", "Waits for its string set", (), ""),
+        HoldKind("set", "Waits for its string set", ("replace",), "Lift it when the set is here."),
         HoldKind("arrows", "Waits for the arrows", (), ""),
         HoldKind("customer", "Waits for the customer", (), ""),
     )

@@ -166,19 +166,30 @@ def _state(
         note = f"{len(outside)} outside"
     if step.key == now and not facts.handed_over:
         return StepState(step, State.HELD if _held(now, facts) else State.NOW, note)
-    if done[step.key]:
+    if done[step.key] and _comes_before(step.key, now):
         return StepState(step, State.DONE, note)
     again = step.key == "spec" and bool(facts.changes) and bool(to_read)
     return StepState(step, State.AGAIN if again else State.TODO, note)
 
 
-_ACT_OF = {"baseline": "press", "replace": "press", "spec": "draw", "hand_over": "hand_over"}
+def _comes_before(key: str, now: str) -> bool:
+    order = [step.key for step in STEPS]
+    return order.index(key) <= order.index(now)
+
+
+_ACTS_OF = {
+    "baseline": ("press",),
+    "replace": ("press", "replace"),
+    "spec": ("draw",),
+    "hand_over": ("hand_over",),
+}
 """What a step needs to be allowed; the baseline goes on at rest unless the bow must not be touched."""
 
 
 def _held(now: str, facts: Facts) -> HoldKind | None:
-    """The hold that stops the present step, or None."""
-    return stopped_by(facts.holds, _ACT_OF[now]) if now in _ACT_OF else None
+    """The first hold that stops the present step, or None."""
+    stopping = (stopped_by(facts.holds, act) for act in _ACTS_OF.get(now, ()))
+    return next((hold for hold in stopping if hold is not None), None)
 
 
 def _next_act(
@@ -197,7 +208,7 @@ def _next_act(
         return NextAct("Look it over", now)
     danger = _held(now, facts)
     if danger:
-        return NextAct(f"Held: {danger.name.lower()}", now)
+        return NextAct(f"Held: {danger.name.lower()}" if danger.danger else danger.name, now)
     if now == "baseline":
         return NextAct(f"Read {QUANTITIES[unread[0]].name.lower()}", now)
     if now == "replace":

@@ -104,8 +104,8 @@ class CheckInForm(StampedForm):
         label="Promised for", widget=forms.DateInput({"type": "date"}, format="%Y-%m-%d")
     )
     wanted_weight_lbf = WeightField(required=False, label="Wanted weight, lbf")
-    arrow_here = forms.BooleanField(required=False, label="His arrow is here")
-    release_here = forms.BooleanField(required=False, label="His release is here")
+    arrow_here = forms.BooleanField(required=False, label="An arrow is here")
+    release_here = forms.BooleanField(required=False, label="The release is here")
     waits = forms.MultipleChoiceField(
         choices=WAITS, widget=forms.CheckboxSelectMultiple, required=False, label="Waits for"
     )

@@ -6,7 +6,7 @@ MEMBERS = [
     ("ode", "Ode", "Fairlamb", "technician"),
     ("pia", "Pia", "Sandoval", "apprentice"),
 ]
-PASSWORD = "saltgate-bench"  # noqa: S105  the demo's published password
+PASSWORD = "saltgate-bench"  # noqa: S105  published in the README
 
 ENTRIES = [
     {

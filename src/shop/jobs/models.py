@@ -64,5 +64,10 @@ class Hold(models.Model):
     class Meta:
         ordering = ["pk"]
 
+    @property
+    def danger(self) -> bool:
+        """Whether it is about safety, not about waiting."""
+        return HOLDS[self.kind].danger
+
     def __str__(self) -> str:
         return f"{HOLDS[self.kind].name}: {self.reason}"

@@ -7,6 +7,7 @@ import segno
 from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
+from bowcore.measurement.bands import Band
 from bowcore.planning.words import say_half_twists
 from bowcore.quantities.catalogue import BASELINE, QUANTITIES
 from bowcore.quantities.inches import say_inches
@@ -45,7 +46,19 @@ def _line(view: View, name: str) -> dict[str, Any]:
     return {
         "quantity": quantity, "now": value, "before": start, "band": band, "stale": stale,
         "inside": inside, "rule": rule(quantity, marks), "points": points,
+        "should": _should(name, band),
     }  # fmt: skip
+
+
+def _should(name: str, band: Band | None) -> str:
+    """The band in words."""
+    quantity = QUANTITIES[name]
+    if band is None:
+        return ""
+    if name == "stop_gap":
+        return f"together, within {quantity.say_size(band.half_width)}"
+    ends = [quantity.say(end).replace(" ", "\u00a0") for end in (band.low, band.high)]
+    return f"{ends[0]} to {ends[1]} {quantity.unit}"
 
 
 def _points(view: View, name: str) -> str:
@@ -69,7 +82,8 @@ def _entry(view: View, row: Any) -> str:
 def _qr(link: str) -> SafeString:
     """The bow's address as a QR code, inline SVG."""
     code = segno.make(link, micro=False)
-    return mark_safe(code.svg_inline(scale=1, border=2, svgclass="qr", lineclass=None))  # noqa: S308
+    drawing = code.svg_inline(scale=1, border=2, omitsize=True, svgclass="qr", lineclass=None)
+    return mark_safe(drawing)  # noqa: S308  drawn here from an address of our own
 
 
 def pdf_of(html: str) -> bytes:

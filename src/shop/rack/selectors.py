@@ -33,9 +33,7 @@ class Slot:
 
     @property
     def danger(self) -> bool:
-        return any(state.state is State.HELD for state in self.course.steps) or any(
-            hold.kind in ("do_not_draw", "service") for hold in self.holds
-        )
+        return any(hold.danger for hold in self.holds)
 
 
 def open_slots() -> list[Slot]:

@@ -31,6 +31,7 @@ def open_press_to_replace(job_id: int, role: str, stamp: Stamp) -> PressCycle:
     with on_job(job_id, "open_press", stamp) as act:
         view = view_of(act.job)
         _require_pressable(view, stamp)
+        require_not_held(view, "replace")
         label = view.spec.part(role).label
         if role not in view.facts.to_replace:
             raise Refused(f"{label} is not to be replaced on this job.")
