@@ -29,8 +29,8 @@ def post(client, address, job, **data):
 
 
 def reading(client, job, text, **more):
-    return post(client, reverse("post_reading", args=[job.pk, "baseline"]), job,
-                quantity="axle_to_axle", text=text, **more)  # fmt: skip
+    data = {"quantity": "axle_to_axle", "text": text} | more
+    return post(client, reverse("post_reading", args=[job.pk, "baseline"]), job, **data)
 
 
 def test_nothing_is_shown_to_strangers(client, floor):
@@ -95,6 +95,40 @@ def test_a_sticker_outside_the_book_is_asked_back(page, floor):
     answer = page.post(reverse("check_in"), data | {"marked_weight_lbf": "55"})
     assert answer.status_code == 302
     assert Job.objects.get().bow.customer.name == "N. Ferreira"
+
+
+def test_what_the_bow_does_not_have_cannot_be_replaced(page, floor):
+    from shop.book.models import BookEntry
+
+    entry = BookEntry.objects.get(family="single")
+    data = {"key": uuid.uuid4(), "seen": 0, "path": "carry_over", "promised_on": "2099-01-01",
+            "customer_name": "N. Ferreira", "entry": entry.pk, "hand": "left", "marked_weight_lbf": "50",
+            "marked_draw_in": "28", "services": "replace_cable_a"}  # fmt: skip
+    assert "has no such part" in page.post(reverse("check_in"), data).content.decode()
+    assert page.post(reverse("check_in"), data | {"services": "back_to_spec"}).status_code == 302
+    job = Job.objects.get()
+    assert page.get(f"/jobs/{job.pk}/look_over/").status_code == 200
+
+
+def test_an_unguided_bow_says_so_instead_of_advice(page, bench):
+    bench.check_in(["back_to_spec"], model="Sarn 35")
+    bench.look_over()
+    for text, name in (("35 1/2", "axle_to_axle"), ("7 1/8", "brace_height"), ("12", "holding_weight"),
+                       ("5", "nock_to_peep")):  # fmt: skip
+        reading(page, bench.job, text, quantity=name)
+    for _ in range(3):
+        reading(page, bench.job, "50", quantity="peak_weight")
+    reading(page, bench.job, "", quantity="stop_gap", first_stop="both")
+    body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
+    assert "No advice for this one" in body and "only binary cams" in body
+
+
+def test_a_broken_page_is_drawn_even_without_a_database():
+    from shop.ui.errors import broken
+
+    answer = broken(None)
+    assert answer.status_code == 500
+    assert "Something broke on our side" in answer.content.decode()
 
 
 def test_a_job_found_again_is_where_it_was(page, bench):

@@ -115,6 +115,7 @@ class CheckInForm(StampedForm):
         data: dict[str, Any] = super().clean() or {}
         if not data.get("bow"):
             self._require_new_bow(data)
+        self._require_parts(data)
         return data
 
     def clean_promised_on(self) -> date:
@@ -136,6 +137,17 @@ class CheckInForm(StampedForm):
             if not data.get(name) and name not in self.errors:
                 self.add_error(name, question)
         self._require_in_range(data)
+
+    def _require_parts(self, data: dict[str, Any]) -> None:
+        """What is to be replaced has to be a part of this bow."""
+        entry = data["bow"].entry if data.get("bow") else data.get("entry")
+        if entry is None:
+            return
+        roles = set(entry.parts.values_list("role", flat=True))
+        labels = dict(SERVICES)
+        for service in data.get("services", []):
+            if service.startswith("replace_") and service.removeprefix("replace_") not in roles:
+                self.add_error("services", f"{entry} has no such part: {labels[service].lower()}.")
 
     def _require_in_range(self, data: dict[str, Any]) -> None:
         entry = data.get("entry")

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
 
 _TEXT = {
     400: ("That request made no sense.", "Go back and try it again; nothing was changed."),
@@ -32,7 +33,10 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    return _page(request, 500)
+    """Drawn without the request: whoever is asked for now may be what broke, the database too."""
+    title, text = _TEXT[500]
+    page = render_to_string("ui/error.html", {"code": 500, "title": title, "text": text})
+    return HttpResponse(page, status=500)
 
 
 def csrf_failed(request: HttpRequest, reason: str = "", **_: Any) -> HttpResponse:
