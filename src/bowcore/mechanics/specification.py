@@ -61,6 +61,8 @@ class BowSpec:
     peg_radius_in: float = 1.5
     take_up_radius_in: float = 0.66
     let_out_radius_in: float = 0.55
+    radii_measured: bool = False
+    limb_stop: bool = False
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:
@@ -69,6 +71,13 @@ class BowSpec:
                 raise OutOfRange(name, value, low, high, unit)
         if self.brace_height_in + 10 > self.draw_length_in:
             raise BadInput("The brace height leaves no draw.", "brace_height_in")
+
+    @property
+    def measured_radii(self) -> tuple[float, float] | None:
+        """Take-up and let-out radius where a caliper gave them, else None. [in]"""
+        if not self.radii_measured:
+            return None
+        return self.take_up_radius_in, self.let_out_radius_in
 
     def part(self, role: str) -> PartSpec:
         """The part of that role; BadInput if this bow has none."""
