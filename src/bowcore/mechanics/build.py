@@ -16,6 +16,7 @@ from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import circle, harmonic
 
+_HALF_TURN = np.array([1.0, -1.0, -1.0, 1.0, 1.0])  # coefficients seen from phi + pi
 NOMINAL_WRAP = np.pi  # the take-up cable leaves its track near psi = pi at brace
 
 
@@ -37,7 +38,7 @@ class Frame:
 
 
 def assemble(
-    family: Family, frame: Frame, priors: list[Prior], unknowns: Unknowns, let_b: Floats | None
+    family: Family, frame: Frame, priors: list[Prior], unknowns: Unknowns, levelling: Floats | None
 ) -> tuple[Machine, State]:
     """Machines and their rest states for a batch of bows.
 
@@ -51,8 +52,8 @@ def assemble(
         Assumed insides, one a bow.
     unknowns : Unknowns
         What is being fitted.
-    let_b : array, shape (n, 5), or None
-        The bottom let-out track where it has been fitted to a straight nock path.
+    levelling : array, shape (n, 5), or None
+        What is added to the bottom let-out track so that the nock path is level. [in]
 
     Returns
     -------
@@ -65,8 +66,8 @@ def assemble(
         A rope would be slack at rest.
     """
     tracks = _tracks(family, priors, unknowns)
-    if let_b is not None:
-        tracks["let_b"] = let_b
+    if levelling is not None:
+        tracks["let_b"] = tracks["let_b"] + levelling
     n = len(priors)
     radius = np.array([p.limb_radius for p in priors])
     angle = np.array([p.limb_angle for p in priors])
@@ -146,7 +147,8 @@ def _tracks(family: Family, priors: list[Prior], unknowns: Unknowns) -> dict[str
     let = np.stack([circle(p.let_out) for p in priors])
     if family is Family.SINGLE:
         idler = np.stack([circle(p.idler_radius) for p in priors])
-        return {"string_b": string, "take_b": net, "idler": idler, "let_b": string * 0.8}
+        level = string - net * _HALF_TURN  # what keeps the nock level for cams turning alike
+        return {"string_b": string, "take_b": net, "idler": idler, "let_b": level}
     both = {"string_t": string, "string_b": string}
     if family is Family.TWIN:
         return both | {"take_t": net, "take_b": net}

@@ -23,6 +23,7 @@ COARSE = 14
 DRAW_LENGTH_OFFSET_IN = 1.75  # draw length is measured from the throat to the string, plus 1 3/4 in
 MOST_ROUNDS = 16
 CLOSE_ENOUGH = 2e-6
+STEP = 1e-4
 LEVELLED = (Family.HYBRID, Family.SINGLE)
 _LIMIT = np.array([0.12, 0.10, 0.25])  # largest change a round: ln r0, arm [in], ln k
 
@@ -99,16 +100,14 @@ class _Task:
         self.peak = np.array([b.peak_weight_lbf for b in books])
         self.hold = 1 - np.array([b.let_off for b in books])
         self.rotation = np.array([p.rotation for p in priors])
-        self.let_b: Floats | None = None
+        self.levelling: Floats | None = None
         self.measured = [b.measured_radii for b in books]
 
     def first(self) -> _Round:
-        """March out from a guess scaled from a typical bow."""
-        stroke = self.x_full - self.frame.brace_height
-        scale = {Family.SINGLE: 1.62}.get(self.family, 1.814)
-        guess = Unknowns(
-            scale * stroke / 20.75, 0.11 + 0.55 * (self.hold - 0.25) / 0.75, 112 * self.peak
-        )
+        """March out from a guess scaled from a typical bow by the string that the cams pay out."""
+        r0, per_pound = (1.99, 218) if self.family is Family.SINGLE else (1.814, 112)
+        arm = 0.11 + 0.55 * (self.hold - 0.25) / 0.75
+        guess = Unknowns(r0 * self._paid_out() / 9.09, arm, per_pound * self.peak)
         machine, rest = self._assemble(guess)
         if self.family in LEVELLED:
             closing = Closing("draw", free_rope=self._free)
@@ -119,13 +118,18 @@ class _Task:
         curve = _refine(marched, coarse, len(self.x_full))
         return self._evaluate(guess, machine, rest, curve)
 
+    def _paid_out(self) -> Floats:
+        """String length that each cam gives from brace to full draw, roughly. [in]"""
+        half = self.frame.axle_to_axle / 2
+        reach = self.x_full - self.frame.brace_height + 0.06  # string offset less limb travel
+        return np.asarray(np.hypot(half - 1.6, reach) - half)
+
     def improve(self, trial: _Round) -> _Round:
         """One Newton step; the let-out track is levelled anew as it goes."""
         base = self._vector(trial.unknowns)
-        step = np.array([1e-4, 1e-4, 1e-4])
-        tried = [self._perturbed(trial, base + step * np.eye(3)[i]) for i in range(3)]
-        columns = [(t - trial.wrong) / step[i] for i, t in enumerate(tried)]
-        slope = np.stack(columns, axis=2)
+        anchor = self._perturbed(trial, base) if self.family in LEVELLED else trial.wrong
+        tried = [self._perturbed(trial, base + STEP * np.eye(3)[i]) for i in range(3)]
+        slope = np.stack([(t - anchor) / STEP for t in tried], axis=2)
         change = -np.linalg.solve(slope, trial.wrong[..., None])[..., 0]
         over = (np.abs(change) / _LIMIT).max(axis=1, keepdims=True)
         unknowns = self._unknowns(base + change / np.maximum(over, 1))
@@ -136,8 +140,9 @@ class _Task:
         unknowns = self._unknowns(vector)
         machine, rest = self._assemble(unknowns)
         many = machine.repeat(SAMPLES)
-        curve, geo = solve(many, trial.curve, Closing("draw", x=self._flat_xs()))
-        return self._wrong(curve)
+        level = self._free if self.family in LEVELLED else None
+        closing = Closing("draw", x=self._flat_xs(), free_rope=level)
+        return self._wrong(solve(many, trial.curve, closing)[0])
 
     def _evaluate(
         self, unknowns: Unknowns, machine: Machine, rest: State, start: State
@@ -163,10 +168,9 @@ class _Task:
             lacks = geo.length - many.length - many.compliance * start.tension
             n = machine.size
             angle = self._let_out_angle(start).reshape(n, SAMPLES)
-            track = machine.tracks["let_b"].copy()
-            for i in range(n):
-                track[i] += _correction(angle[i], lacks[:, self._free].reshape(n, SAMPLES)[i])
-            self.let_b = track
+            missing = lacks[:, self._free].reshape(n, SAMPLES)
+            more = np.stack([_correction(angle[i], missing[i]) for i in range(n)])
+            self.levelling = more if self.levelling is None else self.levelling + more
             machine, rest = self._assemble(unknowns)
         return machine, rest, start
 
@@ -187,7 +191,7 @@ class _Task:
             replace(p, let_out=_effective_let_out(radii, arm)) if radii else p
             for p, radii, arm in zip(self.priors, self.measured, unknowns.arm_full, strict=True)
         ]
-        return assemble(self.family, self.frame, priors, unknowns, self.let_b)
+        return assemble(self.family, self.frame, priors, unknowns, self.levelling)
 
     def _wrong(self, curve: State) -> Floats:
         """Rotation, holding share and peak against the book, (n, 3)."""
