@@ -85,7 +85,7 @@ def option_json(problem: Problem, option: Option) -> dict[str, Any]:
 
 def read_spec(case: Case) -> BowSpec:
     """A book entry from JSON."""
-    measured = {
+    measured: dict[str, Any] = {
         name: case.number(name, 0.05, 3)
         for name in ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
         if case.has(name)
@@ -95,7 +95,7 @@ def read_spec(case: Case) -> BowSpec:
         case.number("axle_to_axle_in", 20, 50), case.number("brace_height_in", 4, 10),
         case.number("draw_length_in", 18, 34), case.number("peak_weight_lbf", 10, 100),
         case.number("let_off", 0.3, 0.95),
-        tuple(_part(row) for row in case.children("parts")), **measured,
+        tuple(_part(row) for row in case.children("parts")), radii_measured=bool(measured), **measured,
     )  # fmt: skip
 
 

@@ -13,7 +13,16 @@ from numpy.typing import NDArray
 from bowcore.errors import NoModel
 from bowcore.mechanics.layout import stop_piece
 from bowcore.mechanics.machine import (
-    IDLER_SPRING, XN, YN, Floats, Geometry, Machine, State, geometry, limb_moment, pieces_of,
+    IDLER_SPRING,
+    XN,
+    YN,
+    Floats,
+    Geometry,
+    Machine,
+    State,
+    geometry,
+    limb_moment,
+    pieces_of,
 )  # fmt: skip
 from bowcore.mechanics.specification import Family
 
@@ -177,9 +186,7 @@ def _scaled(machine: Machine, wrong: Floats) -> Floats:
     return np.asarray(np.maximum(moments, np.abs(wrong[:, 6:]).max(axis=1)))
 
 
-def _step(
-    machine: Machine, state: State, geo: Geometry, closing: Closing, wrong: Floats
-) -> None:
+def _step(machine: Machine, state: State, geo: Geometry, closing: Closing, wrong: Floats) -> None:
     change = -np.linalg.solve(matrix(machine, state, geo, closing), wrong[..., None])[..., 0]
     over = (np.abs(change[:, :6]) / LONGEST_STEP).max(axis=1)
     change /= np.maximum(over, 1.0)[:, None]
@@ -193,9 +200,7 @@ def _step(
     state.force += change[:, -1]
 
 
-def march(
-    machine: Machine, rest: State, xs: Floats, closing: Closing = DRAWN
-) -> list[State]:
+def march(machine: Machine, rest: State, xs: Floats, closing: Closing = DRAWN) -> list[State]:
     """States of every bow at each nock position, from rest outward.
 
     Parameters

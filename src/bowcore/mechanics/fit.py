@@ -11,7 +11,12 @@ import numpy as np
 from bowcore.errors import NoModel
 from bowcore.mechanics.build import Frame, Unknowns, assemble
 from bowcore.mechanics.equilibrium import (
-    Closing, contact_index, march, solve, stack, stop_angles,
+    Closing,
+    contact_index,
+    march,
+    solve,
+    stack,
+    stop_angles,
 )  # fmt: skip
 from bowcore.mechanics.machine import Floats, Machine, State, pieces_of
 from bowcore.mechanics.priors import PRIORS, Prior
@@ -138,15 +143,13 @@ class _Task:
 
     def _perturbed(self, trial: _Round, vector: Floats) -> Floats:
         unknowns = self._unknowns(vector)
-        machine, rest = self._assemble(unknowns)
+        machine, _ = self._assemble(unknowns)
         many = machine.repeat(SAMPLES)
         level = self._free if self.family in LEVELLED else None
         closing = Closing("draw", x=self._flat_xs(), free_rope=level)
         return self._wrong(solve(many, trial.curve, closing)[0])
 
-    def _evaluate(
-        self, unknowns: Unknowns, machine: Machine, rest: State, start: State
-    ) -> _Round:
+    def _evaluate(self, unknowns: Unknowns, machine: Machine, rest: State, start: State) -> _Round:
         if self.family in LEVELLED:
             machine, rest, start = self._level(unknowns, machine, rest, start)
         many = machine.repeat(SAMPLES)

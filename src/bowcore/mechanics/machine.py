@@ -124,8 +124,11 @@ def geometry(machine: Machine, state: State) -> Geometry:
         np.zeros((n, len(pieces))), np.zeros((n, len(pieces), 6)),
     )  # fmt: skip
     for p, (r, piece) in enumerate(pieces):
-        do = _tangent if isinstance(piece, Tangent) else _cross
-        do(machine, state, piece, p, r, (place, first, second), found)  # type: ignore[operator]
+        axle = (place, first, second)
+        if isinstance(piece, Tangent):
+            _tangent(machine, state, piece, p, r, axle, found)
+        else:
+            _cross(machine, state, piece, p, r, axle, found)
     return found
 
 

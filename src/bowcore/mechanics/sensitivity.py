@@ -8,6 +8,7 @@ drawn round the priors, each is fitted to the book, and each answers.
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import pi
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -167,6 +168,7 @@ def plausible(spec: BowSpec, dice: np.random.Generator, wide: float = 1.0) -> tu
     tuple of BowSpec and Prior
         The book with the bow's own peg radius, and its insides.
     """
+
     def near(value: float, share: float) -> float:
         return float(value * np.exp(wide * share * dice.standard_normal()))
 
@@ -195,7 +197,7 @@ def _alone(book: BowSpec, prior: Prior) -> Twin | None:
 def _join(machines: Sequence[Machine]) -> Machine:
     """Several batches as one."""
     first = machines[0]
-    arrays = {
+    arrays: dict[str, Any] = {
         name: np.concatenate([getattr(m, name) for m in machines])
         for name in ("limb_radius", "pivot_x", "pivot_y", "rest_angle", "stiffness", "length",
                      "compliance")

@@ -30,9 +30,7 @@ def basis(phi: Floats) -> Floats:
 
 def integral_basis(phi: Floats) -> Floats:
     """Integrals of the five functions from 0 to phi, up to constants that cancel, (..., 5)."""
-    return np.stack(
-        [phi, np.sin(phi), -np.cos(phi), np.sin(2 * phi) / 2, -np.cos(2 * phi) / 2], -1
-    )
+    return np.stack([phi, np.sin(phi), -np.cos(phi), np.sin(2 * phi) / 2, -np.cos(2 * phi) / 2], -1)
 
 
 def evaluate(track: Floats, phi: Floats) -> tuple[Floats, Floats, Floats]:

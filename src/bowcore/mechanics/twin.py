@@ -17,7 +17,15 @@ from bowcore.mechanics.equilibrium import Closing, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
 from bowcore.mechanics.layout import ROPES, track_names
 from bowcore.mechanics.machine import (
-    XN, Floats, Geometry, Machine, State, axles, geometry, limb_energy, rope_energy,
+    XN,
+    Floats,
+    Geometry,
+    Machine,
+    State,
+    axles,
+    geometry,
+    limb_energy,
+    rope_energy,
 )  # fmt: skip
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import BowSpec, Family
@@ -288,6 +296,7 @@ def turn_bolts(machine: Machine, turns_out: tuple[float, float]) -> Machine:
 
 def _interpolated(known: State, positions: Floats, xs: Floats) -> State:
     """States between known ones, linear in the nock's x; Newton's method does the rest."""
+
     def between(values: Floats) -> Floats:
         flat = values.reshape(len(positions), -1)
         return np.stack([np.interp(xs, positions, column) for column in flat.T], 1)

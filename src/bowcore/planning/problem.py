@@ -4,6 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+import numpy as np
+from numpy.typing import NDArray
+
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.response import Response
@@ -25,7 +28,10 @@ class Problem:
     """Where the bow is, where it should be, and what may be turned.
 
     `readings` holds value and standard uncertainty per quantity; `spent` the half twists already
-    in each adjuster, which count against the limit; `suspects` the parts that are new.
+    in each adjuster, which count against the limit; `suspects` the parts that are new. `limits`
+    narrows an adjuster's total to (least, most) steps. `blocks` is the covariance of value and
+    responses per quantity, (quantities, 1 + adjusters, 1 + adjusters), where it is known; `takes`
+    how often each quantity was read since the last change, where reading again is worth asking for.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -35,6 +41,9 @@ class Problem:
     suspects: tuple[str, ...] = ()
     school: School = School()
     limit: int = SENSIBLE_HALF_TWISTS
+    limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    blocks: NDArray[np.float64] | None = None
+    takes: Mapping[str, int] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]
@@ -48,12 +57,22 @@ class Problem:
 
     def steps_of(self, key: str) -> list[int]:
         """Step counts that the limits and the school allow for one adjuster, nought left out."""
-        spent = self.spent.get(key, 0)
-        low, high = -self.limit - spent, self.limit - spent
-        if self.school.shorten_only:
+        spent, twisted = self.spent.get(key, 0), key not in self.limits
+        least, most = self.limits.get(key, (-self.limit, self.limit))
+        low, high = least - spent, most - spent
+        if self.school.shorten_only and twisted:
             low = max(low, 0)
-        stride = 1 if self.school.half_twists else 2
+        stride = 1 if self.school.half_twists or not twisted else 2
         return [n for n in range(low, high + 1) if n and n % stride == 0]
+
+    def binding(self, option: "Option") -> tuple[str, ...]:
+        """Adjusters that an option turns as far as they may go."""
+        at_end = []
+        for key, count in option.steps:
+            allowed = self.steps_of(key)
+            if allowed and count in (allowed[0], allowed[-1]):
+                at_end.append(key)
+        return tuple(at_end)
 
 
 class Kind(StrEnum):
@@ -62,6 +81,7 @@ class Kind(StrEnum):
     LEAVE = "leave"
     CHANGE = "change"
     UNREACHABLE = "unreachable"
+    READ_AGAIN = "read again"
 
 
 @dataclass(frozen=True)
@@ -82,7 +102,8 @@ class Option:
 
     @property
     def presses(self) -> int:
-        return 1 if self.steps else 0
+        """Limb bolts are turned without a press."""
+        return int(any(key != "limb_bolts" for key, _ in self.steps))
 
     @property
     def half_twists(self) -> int:
@@ -108,3 +129,4 @@ class Plan:
     best: Option
     alternatives: tuple[Option, ...] = ()
     shortfall: Shortfall | None = None
+    read_again: str = ""

@@ -14,11 +14,17 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
+from bowcore.planning.estimator import PROCESS_SHARE
 from bowcore.planning.problem import Kind, Option, Plan, Problem, Shortfall
+from bowcore.quantities.catalogue import QUANTITIES
 
 SURE_ENOUGH = 0.8
 """A change is read again afterwards, so one more part is not worth the last tenth."""
 MOST_PARTS = 3
+ACCEPTED = 0.9
+"""A bow is done when every number is inside with this probability."""
+MOST_REPEATS = 3
+"""Beyond so many readings of one moment another one teaches little."""
 _SLACK = 1e-9
 
 Steps = NDArray[np.int64]
@@ -41,7 +47,9 @@ def solve(problem: Problem) -> Plan:
     """
     still = weigh(problem, {})
     if still.reaches:
-        return Plan(Kind.LEAVE, still)
+        again = reading_to_repeat(problem, still)
+        kind = Kind.READ_AGAIN if again else Kind.LEAVE
+        return Plan(kind, still, read_again=again)
     tried = [_best_of(problem, keys) for keys in _subsets(problem)]
     per_subset = [best for best in tried if best is not None]
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
@@ -55,7 +63,7 @@ def solve(problem: Problem) -> Plan:
 
 def weigh(problem: Problem, steps: dict[str, int]) -> Option:
     """What a given change would do: predicted readings, chance, flip of the first stop."""
-    predicted = problem.response.predict(problem.readings, steps)
+    predicted = _predicted(problem, steps)
     chance, reaches, off = 1.0, True, 0.0
     for name in problem.planned:
         band = problem.bands[name]
@@ -68,6 +76,46 @@ def weigh(problem: Problem, steps: dict[str, int]) -> Option:
         predicted, chance, reaches, off / max(len(problem.planned), 1),
     )  # fmt: skip
     return replace(option, flips_stop=_flips(problem, option))
+
+
+def reading_to_repeat(problem: Problem, still: Option) -> str:
+    """The quantity worth reading once more before everything is accepted, or "".
+
+    A bow is accepted when every number is inside with probability `ACCEPTED`; otherwise the least
+    sure number is read again, as long as another reading of it can still help.
+    """
+    if still.chance >= ACCEPTED:
+        return ""
+    chances = {}
+    for name in problem.planned:
+        value, sigma = problem.readings[name]
+        often = QUANTITIES[name].takes * MOST_REPEATS
+        if 0 < problem.takes.get(name, 0) < often:
+            chances[name] = problem.bands[name].chance_inside(value, sigma)
+    if not chances:
+        return ""
+    return min(chances, key=lambda name: chances[name])
+
+
+def _predicted(problem: Problem, steps: dict[str, int]) -> dict[str, tuple[float, float]]:
+    """Value and uncertainty of every quantity afterwards, by the joint covariance if known."""
+    plain = problem.response.predict(problem.readings, steps)
+    if problem.blocks is None:
+        return plain
+    turned = np.array([[float(steps.get(a.key, 0)) for a in problem.response.adjusters]])
+    return {
+        name: (value, float(_doubt(problem, name, turned)[0])) for name, (value, _) in plain.items()
+    }
+
+
+def _doubt(problem: Problem, name: str, turned: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Standard uncertainty of one quantity after each row of steps of all adjusters."""
+    assert problem.blocks is not None
+    row = problem.response.quantities.index(name)
+    ones = np.concatenate([np.ones((len(turned), 1)), turned], axis=1)
+    variance = np.einsum("ci,ij,cj->c", ones, problem.blocks[row], ones)
+    unmodelled = PROCESS_SHARE * (turned @ problem.response.mean[row])
+    return np.asarray(np.sqrt(np.maximum(variance, 0) + unmodelled**2))
 
 
 def shortfall(problem: Problem) -> Shortfall | None:
@@ -133,7 +181,12 @@ def _weigh_all(
         row, band = response.quantities.index(name), problem.bands[name]
         now, sigma = problem.readings[name]
         value = now + grid @ response.mean[row, columns]
-        doubt = np.sqrt(sigma**2 + (grid**2) @ (response.sigma[row, columns] ** 2))
+        if problem.blocks is None:
+            doubt = np.sqrt(sigma**2 + (grid**2) @ (response.sigma[row, columns] ** 2))
+        else:
+            turned = np.zeros((len(grid), len(response.adjusters)))
+            turned[:, columns] = grid
+            doubt = _doubt(problem, name, turned)
         reaches &= (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
         chance *= _cdf((band.high - value) / doubt) - _cdf((band.low - value) / doubt)
         off += ((value - band.target) / band.half_width) ** 2

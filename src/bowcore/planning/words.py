@@ -26,14 +26,24 @@ def say_option(problem: Problem, option: Option) -> str:
     if not option.steps:
         return "Leave it."
     labels = {a.key: a.label for a in problem.response.adjusters}
-    parts = [f"{labels[key]}: {say_half_twists(steps)}." for key, steps in option.steps]
-    return " ".join([*parts, "One press."])
+    parts = [f"{labels[key]}: {say_steps(key, steps)}." for key, steps in option.steps]
+    return " ".join([*parts, "One press." if option.presses else "No press."])
+
+
+def say_steps(key: str, steps: int) -> str:
+    """Steps of any adjuster in words; limb bolts are counted in half turns out."""
+    if key != "limb_bolts":
+        return say_half_twists(steps)
+    said = say_half_twists(steps).replace("twist", "turn")
+    return said.replace(" in", " out") if steps > 0 else said.replace(" out", " in")
 
 
 def say_plan(problem: Problem, plan: Plan) -> str:
     """The largest sentence on the screen."""
     if plan.kind is Kind.LEAVE:
         return "Leave it: every number is inside."
+    if plan.kind is Kind.READ_AGAIN:
+        return f"Read this again first: {QUANTITIES[plan.read_again].name.lower()}."
     if plan.kind is Kind.UNREACHABLE:
         return _say_unreachable(problem, plan)
     return say_option(problem, plan.best)
@@ -53,6 +63,14 @@ def say_effect(problem: Problem, option: Option) -> str:
 def say_why(problem: Problem, plan: Plan) -> list[str]:
     """The reasons, the timing first, then each number that is out, then how sure it is."""
     reasons = [*_timing_reason(problem), *_outside(problem)]
+    if plan.kind is Kind.READ_AGAIN:
+        reasons.append(
+            f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
+            "this is the one that another reading helps most."
+        )
+    for key in problem.binding(plan.best):
+        label = _by_key(problem, key).label.lower()
+        reasons.append(f"The {label} is then turned as far as is sensible.")
     if plan.kind is Kind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "

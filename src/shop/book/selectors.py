@@ -1,5 +1,7 @@
 """Questions to the book."""
 
+from typing import Any
+
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from shop.book.models import BookEntry, BookPart
 
@@ -14,14 +16,14 @@ def spec_of(entry: BookEntry, peak_weight_lbf: float, draw_length_in: float) -> 
     BadInput
         The numbers do not make a bow.
     """
-    measured = {
+    measured: dict[str, Any] = {
         name: float(getattr(entry, name)) for name in _MEASURED if getattr(entry, name) is not None
     }
     return BowSpec(
         str(entry), Family(entry.family),
         float(entry.axle_to_axle_in), float(entry.brace_height_in), draw_length_in,
         peak_weight_lbf, float(entry.let_off),
-        tuple(_part(part) for part in entry.parts.all()), **measured,
+        tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured), **measured,
     )  # fmt: skip
 
 

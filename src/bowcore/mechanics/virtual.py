@@ -1,0 +1,146 @@
+"""A virtual bow: hidden insides, part-length errors and tools with faults. Seeded.
+
+It answers exactly what a tool would read. Its physics are the twin's own equilibrium, solved anew
+for every change; it knows nothing of the planner's response.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from bowcore.errors import BadInput
+from bowcore.mechanics.sensitivity import plausible
+from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import Changes, Twin, twins_of
+from bowcore.quantities.catalogue import QUANTITIES
+
+HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
+SETTLING_SHOTS = 40  # new threads have done most of their settling by then; common practice
+
+
+@dataclass(frozen=True)
+class Faults:
+    """What is wrong with a virtual bow, and how the bench measures.
+
+    `shorter` is how much too short each part is [in]; `limb_uneven` the share by which the top limb
+    is stiffer; `noise` scales every tool's scatter; `settles_in` is how much longer each new part
+    becomes once it is shot in [in].
+    """
+
+    shorter: Mapping[str, float] = field(default_factory=dict)
+    limb_uneven: float = 0.0
+    noise: float = 1.0
+    settles_in: Mapping[str, float] = field(default_factory=dict)
+
+
+class VirtualBow:
+    """One hidden bow on the bench. Turn it, shoot it, read it."""
+
+    def __init__(self, twin: Twin, faults: Faults, dice: np.random.Generator):
+        """Put a bow on the bench.
+
+        Parameters
+        ----------
+        twin : Twin
+            The bow as it should be.
+        faults : Faults
+            What is wrong with it.
+        dice : numpy Generator
+            Source of the tools' scatter.
+        """
+        self._sound = _uneven(twin, faults.limb_uneven)
+        self._faults, self._dice = faults, dice
+        self._half_twists: dict[str, int] = {}
+        self._bolts_half_turns = 0
+        self._shots = 0
+        self._now: Twin | None = None
+
+    def turn(self, steps: Mapping[str, int]) -> None:
+        """Put half twists into parts, or half turns out into `limb_bolts`."""
+        for key, count in steps.items():
+            if key == "limb_bolts":
+                self._bolts_half_turns += count
+            else:
+                self._sound.spec.part(key)
+                self._half_twists[key] = self._half_twists.get(key, 0) + count
+        self._now = None
+
+    def shoot(self, shots: int) -> None:
+        """Shoot it in: new threads settle longer."""
+        if shots < 0:
+            raise BadInput("Shots are counted from nought.", "shots", "0 or more")
+        self._shots += shots
+        self._now = None
+
+    def true(self) -> dict[str, float]:
+        """Every quantity as it is, without any tool's error."""
+        return self._bow.measures()
+
+    def read(self, quantity: str) -> float:
+        """One take of a quantity, as the usual tool shows it.
+
+        Raises
+        ------
+        BadInput
+            The twin does not know this quantity.
+        """
+        true = self.true()
+        if quantity not in true:
+            raise BadInput(
+                f"The simulated bench cannot read {quantity}.", "quantity", ", ".join(true)
+            )
+        tool, value = QUANTITIES[quantity].tool, true[quantity]
+        if quantity == "holding_weight":
+            value *= 1 - HYSTERESIS_SHARE
+        value += tool.scatter * self._faults.noise * self._dice.standard_normal()
+        division = float(tool.division)
+        return float(np.round(value / division) * division)
+
+    @property
+    def _bow(self) -> Twin:
+        if self._now is None:
+            settled = 1 - np.exp(-3 * self._shots / SETTLING_SHOTS)
+            shorter = dict(self._faults.shorter)
+            for role, longer in self._faults.settles_in.items():
+                shorter[role] = shorter.get(role, 0.0) - longer * settled
+            for role, count in self._half_twists.items():
+                part = self._sound.spec.part(role)
+                shorter[role] = shorter.get(role, 0.0) + part.bundle().shortening_in(count)
+            turns = self._bolts_half_turns / 2
+            self._now = self._sound.changed(Changes(shorter, (turns, turns)))
+        return self._now
+
+
+def hidden_bow(spec: BowSpec, seed: int, faults: Faults, wide: float = 1.0) -> VirtualBow:
+    """A bow whose insides are drawn at random round the priors; the same seed, the same bow.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        Its book.
+    seed : int
+        Decides its insides and the tools' scatter.
+    faults : Faults
+        What is wrong with it.
+    wide : float
+        1 draws insides as the planner's own ensemble does; more, from a wider spread.
+
+    Returns
+    -------
+    VirtualBow
+        Meets its book when its faults are nought.
+    """
+    dice = np.random.default_rng(seed)
+    book, inside = plausible(spec, dice, wide)
+    twin = twins_of(spec.family, [book], [inside])[0]
+    return VirtualBow(twin, faults, dice)
+
+
+def _uneven(twin: Twin, share: float) -> Twin:
+    """The top limb a little stiffer, the bottom one a little softer."""
+    if not share:
+        return twin
+    machine = twin.machine
+    uneven = machine.stiffness * np.array([[1 + share / 2, 1 - share / 2]])
+    return replace(twin, machine=replace(machine, stiffness=uneven))

@@ -1,0 +1,256 @@
+"""What is believed of one bow: its true numbers and its response, learned together.
+
+A Kalman filter on x = [true value of each quantity, response of each quantity to each adjuster].
+A change of u steps moves the values by R u and adds process noise in proportion; a reading corrects
+values and, through their covariance, the response. A reading far outside what is believed teaches
+nothing until a second one agrees with it.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from bowcore.errors import BadInput
+from bowcore.mechanics.response import Adjuster, Response
+from bowcore.mechanics.tracks import Floats
+
+PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves out
+GATE_SIGMAS = 5.0
+UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
+
+
+@dataclass(frozen=True)
+class Innovation:
+    """What a reading said against what was expected. `absurd` readings teach nothing."""
+
+    quantity: str
+    expected: float
+    sigma: float
+    value: float
+    absurd: bool
+
+    @property
+    def off_sigmas(self) -> float:
+        return abs(self.value - self.expected) / self.sigma
+
+
+@dataclass(frozen=True)
+class Belief:
+    """Mean and covariance of the joint state. Frozen: every step gives a new belief.
+
+    The state holds the values first, then the response row by row (quantity by quantity).
+    `doubted` keeps the last absurd reading of each quantity, in case the next one agrees.
+    """
+
+    quantities: tuple[str, ...]
+    adjusters: tuple[Adjuster, ...]
+    mean: Floats
+    covariance: Floats
+    rests_on: str = "the book"
+    changes_seen: int = 0
+    doubted: tuple[tuple[str, float], ...] = ()
+
+    def observe(self, quantity: str, value: float, sigma: float) -> tuple["Belief", Innovation]:
+        """Take in one reading.
+
+        Parameters
+        ----------
+        quantity : str
+            What was read.
+        value : float
+            The reading, in the quantity's unit.
+        sigma : float
+            Its standard uncertainty, above 0.
+
+        Returns
+        -------
+        tuple of Belief and Innovation
+            The belief afterwards; unchanged in mean and covariance if the reading was absurd.
+        """
+        if not np.isfinite(value) or not np.isfinite(sigma) or sigma <= 0:
+            raise BadInput("A reading needs a number and an uncertainty above nought.", quantity)
+        i = self._row(quantity)
+        spread = float(np.sqrt(self.covariance[i, i] + sigma**2))
+        expected = float(self.mean[i])
+        before = dict(self.doubted).get(quantity)
+        confirmed = before is not None and abs(before - value) < GATE_SIGMAS * sigma
+        absurd = abs(value - expected) > GATE_SIGMAS * spread and not confirmed
+        told = Innovation(quantity, expected, spread, value, absurd)
+        rest = tuple(pair for pair in self.doubted if pair[0] != quantity)
+        if absurd:
+            return replace(self, doubted=(*rest, (quantity, value))), told
+        covariance = self._loosened(i, value, sigma) if confirmed else self.covariance
+        gain = covariance[:, i] / (covariance[i, i] + sigma**2)
+        mean = self.mean + gain * (value - expected)
+        after = covariance - np.outer(gain, covariance[i])
+        return replace(self, mean=mean, covariance=_even(after), doubted=rest), told
+
+    def change(self, steps: Mapping[str, int]) -> "Belief":
+        """After so many steps of each adjuster."""
+        turned = np.array([float(steps.get(a.key, 0)) for a in self.adjusters])
+        unknown = set(steps) - {a.key for a in self.adjusters}
+        if unknown:
+            known = ", ".join(a.key for a in self.adjusters)
+            raise BadInput(f"There is no adjuster '{min(unknown)}'.", "adjuster", known)
+        if not turned.any():
+            return self
+        count, width = len(self.quantities), len(self.adjusters)
+        move = np.eye(len(self.mean))
+        for q in range(count):
+            move[q, count + q * width : count + (q + 1) * width] = turned
+        moved = self._response_mean() @ turned
+        noise = np.zeros_like(self.covariance)
+        noise[range(count), range(count)] = (PROCESS_SHARE * moved) ** 2
+        covariance = move @ self.covariance @ move.T + noise
+        return replace(self, mean=move @ self.mean, covariance=_even(covariance),
+                       changes_seen=self.changes_seen + 1)  # fmt: skip
+
+    def forget_values(self) -> "Belief":
+        """After a part was replaced: the numbers are open again, the response is still known."""
+        covariance, count = self.covariance.copy(), len(self.quantities)
+        covariance[:count, :] = 0
+        covariance[:, :count] = 0
+        covariance[range(count), range(count)] = UNKNOWN**2
+        return replace(self, covariance=covariance, doubted=())
+
+    def readings(self) -> dict[str, tuple[float, float]]:
+        """Best estimate and standard uncertainty of every quantity that has been read."""
+        found = {}
+        for i, name in enumerate(self.quantities):
+            sigma = float(np.sqrt(self.covariance[i, i]))
+            if sigma < UNKNOWN / 2:
+                found[name] = (float(self.mean[i]), sigma)
+        return found
+
+    def response(self) -> Response:
+        """What is believed of the response, with its uncertainty."""
+        count, width = len(self.quantities), len(self.adjusters)
+        variance = np.diag(self.covariance)[count:].reshape(count, width)
+        return Response(
+            self.quantities, self.adjusters, self._response_mean(), np.sqrt(variance), self.basis()
+        )
+
+    def blocks(self) -> Floats:
+        """Covariance of [value, response to each adjuster] per quantity, (q, 1 + a, 1 + a)."""
+        count, width = len(self.quantities), len(self.adjusters)
+        picks = [[q, *range(count + q * width, count + (q + 1) * width)] for q in range(count)]
+        return np.stack([self.covariance[np.ix_(pick, pick)] for pick in picks])
+
+    def basis(self) -> str:
+        """What it rests on, in words."""
+        if not self.changes_seen:
+            return self.rests_on
+        times = "one change" if self.changes_seen == 1 else f"{self.changes_seen} changes"
+        return f"{self.rests_on} and {times} of this bow"
+
+    def _response_mean(self) -> Floats:
+        count, width = len(self.quantities), len(self.adjusters)
+        return self.mean[count:].reshape(count, width)
+
+    def _row(self, quantity: str) -> int:
+        if quantity not in self.quantities:
+            raise BadInput(
+                f"'{quantity}' is not estimated.", "quantity", ", ".join(self.quantities)
+            )
+        return self.quantities.index(quantity)
+
+    def _loosened(self, i: int, value: float, sigma: float) -> Floats:
+        """Two readings agree against the belief: believe them of the value, not of the response."""
+        covariance = self.covariance.copy()
+        covariance[i, :] = 0
+        covariance[:, i] = 0
+        covariance[i, i] = (value - self.mean[i]) ** 2 + sigma**2
+        return covariance
+
+
+def prior_belief(response: Response, spread: Floats) -> Belief:
+    """Where learning starts: the twin's response and how plausible bows differ from it.
+
+    Parameters
+    ----------
+    response : Response
+        The twin's, with the least doubt of each entry.
+    spread : array, shape (n, quantities, adjusters)
+        Responses of plausible bows; may be empty.
+
+    Returns
+    -------
+    Belief
+        Nothing read yet.
+    """
+    count = len(response.quantities)
+    flat = response.mean.reshape(-1)
+    covariance = np.zeros((count + len(flat), count + len(flat)))
+    covariance[range(count), range(count)] = UNKNOWN**2
+    own = np.diag(response.sigma.reshape(-1) ** 2)
+    if len(spread) > 2:
+        apart = spread.reshape(len(spread), -1) - flat
+        joint = apart.T @ apart / len(spread)
+        share = np.diag(own) - np.diag(joint)
+        own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
+    covariance[count:, count:] = own
+    mean = np.concatenate([np.zeros(count), flat])
+    return Belief(response.quantities, response.adjusters, mean, covariance, response.rests_on)
+
+
+@dataclass(frozen=True)
+class Pooled:
+    """A model's prior after finished jobs: the belief to start the next bow from, and who taught.
+
+    `left_out` are the positions of jobs too far from all others to be believed.
+    """
+
+    belief: Belief
+    jobs: int
+    left_out: tuple[int, ...]
+
+
+def pool(prior: Belief, finished: Sequence[Belief], share: float = 0.5) -> Pooled:
+    """What the shop's finished bows of one model say of the next one.
+
+    Each job adds the information its readings added over the prior, discounted by `share`, because
+    it was another bow. Half of the prior's own spread between bows always stays.
+
+    Parameters
+    ----------
+    prior : Belief
+        The model's prior.
+    finished : sequence of Belief
+        One per job, each learned from this same prior.
+    share : float
+        How much of what one bow shows holds for the next, 0 to 1.
+
+    Returns
+    -------
+    Pooled
+        The new prior, how many jobs are in it, which were left out as absurd.
+    """
+    count = len(prior.quantities)
+    start, wide = prior.mean[count:], prior.covariance[count:, count:]
+    base = np.linalg.pinv(wide, hermitian=True)
+    information, pull, used, left = base.copy(), base @ start, 0, []
+    for i, job in enumerate(finished):
+        mean, narrow = job.mean[count:], job.covariance[count:, count:]
+        off = mean - start
+        if float(off @ base @ off) > GATE_SIGMAS**2 * max(len(start) / 4, 1):
+            left.append(i)
+            continue
+        sharp = np.linalg.pinv(narrow, hermitian=True)
+        information += share * (sharp - base)
+        pull += share * (sharp @ mean - base @ start)
+        used += 1
+    covariance = prior.covariance.copy()
+    learned = np.linalg.pinv(information, hermitian=True)
+    covariance[count:, count:] = _even(0.5 * wide + 0.5 * learned) if used else wide
+    mean = np.concatenate([prior.mean[:count], learned @ pull if used else start])
+    words = f"the book and {used} other bow{'s' if used != 1 else ''} of the model"
+    said = words if used else prior.rests_on
+    return Pooled(
+        replace(prior, mean=mean, covariance=covariance, rests_on=said), used, tuple(left)
+    )
+
+
+def _even(matrix: Floats) -> Floats:
+    """Symmetric to the last bit, so that rounding never makes a variance negative."""
+    return np.asarray((matrix + matrix.T) / 2)
