@@ -67,7 +67,7 @@ class Case:
             raise BadInput("A list is expected here.", self.at(name), "a JSON array")
         return [Case(row, f"{self.at(name)}[{i}]") for i, row in enumerate(rows)]
 
-    def keys(self) -> Iterator[str]:
+    def names(self) -> Iterator[str]:
         """Names of the fields that are there."""
         return iter(self._data)
 

@@ -13,9 +13,17 @@ from bowcore.casefile import Case
 from bowcore.errors import BadInput, BowcoreError
 
 VERBS: dict[str, Callable[[Case], dict[str, Any]]] = {
+    "twin": cases.twin,
+    "curve": cases.curve,
+    "response": cases.response,
+    "plan": cases.plan,
+    "learn": cases.learned,
+    "timing": cases.timing,
+    "lean": cases.lean,
+    "readings": cases.readings,
+    "virtual": cases.virtual,
     "entry": cases.entry,
     "bundle": cases.bundle,
-    "plan": cases.plan,
 }
 
 

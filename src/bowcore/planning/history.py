@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from bowcore.measurement.bands import Band
 from bowcore.planning.estimator import Belief, Innovation
-from bowcore.planning.problem import Problem, School
+from bowcore.planning.problem import SENSIBLE_HALF_TWISTS, Problem, School
 
 
 @dataclass(frozen=True)
@@ -55,12 +55,16 @@ class Learned:
     replaced: tuple[str, ...] = ()
 
     def problem(
-        self, bands: Mapping[str, Band], school: School, limits: Mapping[str, tuple[int, int]]
+        self,
+        bands: Mapping[str, Band],
+        school: School,
+        limits: Mapping[str, tuple[int, int]],
+        limit: int = SENSIBLE_HALF_TWISTS,
     ) -> Problem:
         """The planner's question at this point of the history."""
         return Problem(
             self.belief.readings(), bands, self.belief.response(), self.spent, self.replaced,
-            school, limits=limits, blocks=self.belief.blocks(), takes=self.takes,
+            school, limit, limits=limits, blocks=self.belief.blocks(), takes=self.takes,
         )  # fmt: skip
 
 

@@ -41,18 +41,23 @@ def solve(problem: Problem) -> Plan:
     Returns
     -------
     Plan
-        `Kind.LEAVE` when all is inside already, `Kind.CHANGE` with the best option and up to two
-        of another kind, `Kind.UNREACHABLE` with the option that comes nearest and the part that
-        falls short.
+        `Kind.LEAVE` when all is inside already; `Kind.READ_AGAIN` when that is not sure enough and
+        a reading helps; `Kind.CHANGE` with the best option and up to two of another kind, also for
+        a number that was read often enough and stays at its edge; `Kind.UNREACHABLE` with the
+        option that comes nearest and the part that falls short.
     """
     still = weigh(problem, {})
     if still.reaches:
         again = reading_to_repeat(problem, still)
-        kind = Kind.READ_AGAIN if again else Kind.LEAVE
-        return Plan(kind, still, read_again=again)
+        if again:
+            return Plan(Kind.READ_AGAIN, still, read_again=again)
+        if not problem.takes or still.chance >= ACCEPTED:
+            return Plan(Kind.LEAVE, still)
     tried = [_best_of(problem, keys) for keys in _subsets(problem)]
     per_subset = [best for best in tried if best is not None]
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
+    if still.reaches and (not reaching or reaching[0].chance < max(SURE_ENOUGH, still.chance)):
+        return Plan(Kind.LEAVE, still)
     if not reaching:
         nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
         return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))
