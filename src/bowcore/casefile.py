@@ -62,7 +62,7 @@ class Case:
 
     def children(self, name: str, needed: bool = True) -> list["Case"]:
         """A list of objects."""
-        rows = self._get(name, None if needed else [])
+        rows = self._get(name) if needed or self.has(name) else []
         if not isinstance(rows, list | tuple):
             raise BadInput("A list is expected here.", self.at(name), "a JSON array")
         return [Case(row, f"{self.at(name)}[{i}]") for i, row in enumerate(rows)]

@@ -78,9 +78,10 @@ def response(case: Case) -> dict[str, Any]:
 
 def plan(case: Case) -> dict[str, Any]:
     """`plan`: a bow, its whole history and bands -> what to turn, why, and what else would do."""
+    bands, school, limits = _bands(case), read_school(case), _limits(case)
+    most = case.whole("limit", 1, 40, 8)
     known = _learned(case)
-    bands = _bands(case)
-    problem = known.problem(bands, read_school(case), _limits(case), case.whole("limit", 1, 40, 8))
+    problem = known.problem(bands, school, limits, most)
     answer = solve(problem)
     short = answer.shortfall
     return {
@@ -207,7 +208,14 @@ def read_school(case: Case) -> School:
     if not case.has("school"):
         return School()
     chosen = case.child("school")
-    return School(chosen.flag("half_twists", True), chosen.flag("shorten_only", False))
+    leave = chosen.raw("leave") if chosen.has("leave") else []
+    if not isinstance(leave, list) or not all(isinstance(role, str) for role in leave):
+        raise BadInput("A list of parts is expected.", chosen.at("leave"), "cable_b, string")
+    return School(
+        chosen.flag("half_twists", True), chosen.flag("shorten_only", False),
+        chosen.flag("keep_length", False), tuple(leave),
+        chosen.number("top_first_in", 0, 0.25, 0.0),
+    )  # fmt: skip
 
 
 def _twin(case: Case) -> Twin:
@@ -218,13 +226,13 @@ def _twin(case: Case) -> Twin:
 
 def _learned(case: Case) -> Learned:
     """The bow's belief after its history, starting from the model's prior."""
-    spec = read_spec(case.child("book"))
+    spec, events = read_spec(case.child("book")), _events(case)
+    finished = [_events(job) for job in case.children("finished", needed=False)]
     found, spread = twin_response(_twin(case), handles(spec), ensemble(spec))
     prior: Belief = prior_belief(found, spread)
-    if case.has("finished"):
-        jobs = [learn(prior, _events(job)).belief for job in case.children("finished")]
-        prior = pool(prior, jobs).belief
-    return learn(prior, _events(case))
+    if finished:
+        prior = pool(prior, [learn(prior, job).belief for job in finished]).belief
+    return learn(prior, events)
 
 
 def _events(case: Case) -> list[Event]:
@@ -248,7 +256,7 @@ def _event(row: Case) -> Event:
 
 def _bands(case: Case) -> dict[str, Band]:
     if not case.has("bands"):
-        return book_bands(read_spec(case.child("book")))
+        return book_bands(read_spec(case.child("book")), read_school(case).top_first_in)
     return {
         row.text("quantity", QUANTITIES): reading_cases.read_band(row)
         for row in case.children("bands")

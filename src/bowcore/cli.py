@@ -6,24 +6,24 @@ Exit 0 with the answer, or 2 with {"error": {code, path, message, allowed}}.
 import json
 import sys
 from collections.abc import Callable, Sequence
+from importlib import import_module
 from typing import Any, TextIO
 
-from bowcore import cases
 from bowcore.casefile import Case
 from bowcore.errors import BadInput, BowcoreError
 
-VERBS: dict[str, Callable[[Case], dict[str, Any]]] = {
-    "twin": cases.twin,
-    "curve": cases.curve,
-    "response": cases.response,
-    "plan": cases.plan,
-    "learn": cases.learned,
-    "timing": cases.timing,
-    "lean": cases.lean,
-    "readings": cases.readings,
-    "virtual": cases.virtual,
-    "entry": cases.entry,
-    "bundle": cases.bundle,
+VERBS = {  # verb -> module and function; imported when asked for, so that a start stays quick
+    "twin": ("cases", "twin"),
+    "curve": ("cases", "curve"),
+    "response": ("cases", "response"),
+    "plan": ("cases", "plan"),
+    "learn": ("cases", "learned"),
+    "timing": ("cases", "timing"),
+    "lean": ("cases", "lean"),
+    "virtual": ("cases", "virtual"),
+    "readings": ("reading_cases", "readings"),
+    "entry": ("reading_cases", "entry"),
+    "bundle": ("reading_cases", "bundle"),
 }
 
 
@@ -68,7 +68,13 @@ def answer_case(verb: str, data: Any) -> dict[str, Any]:
     """
     if verb not in VERBS:
         raise BadInput(f"There is no verb '{verb}'.", "verb", ", ".join(VERBS))
-    return VERBS[verb](Case(data))
+    return _function(verb)(Case(data))
+
+
+def _function(verb: str) -> Callable[[Case], dict[str, Any]]:
+    module, name = VERBS[verb]
+    found: Callable[[Case], dict[str, Any]] = getattr(import_module(f"bowcore.{module}"), name)
+    return found
 
 
 def describe(error: BowcoreError) -> dict[str, str]:
@@ -94,7 +100,8 @@ def _read(names: Sequence[str], source: TextIO) -> Any:
 
 
 def _help() -> str:
-    rows = [f"  {name:10} {(run.__doc__ or '').split(': ', 1)[-1]}" for name, run in VERBS.items()]
+    said = {verb: (_function(verb).__doc__ or "").split(": ", 1)[-1] for verb in VERBS}
+    rows = [f"  {verb:10} {words}" for verb, words in said.items()]
     return "fennock core VERB [FILE]   (the case on standard input, or in FILE)\n\n" + "\n".join(
         [*rows, ""]
     )

@@ -17,10 +17,18 @@ SENSIBLE_HALF_TWISTS = 8
 
 @dataclass(frozen=True)
 class School:
-    """How this shop turns things. Each choice is a school of its own among good technicians."""
+    """How this shop turns things. Each choice is a school of its own among good technicians.
+
+    `keep_length` shortens one cable as much as it lengthens another, so that axle to axle stays;
+    `leave` names parts that are not touched (a served buss cable, say); `top_first_in` is how much
+    the top stop of a hybrid should lead.
+    """
 
     half_twists: bool = True
     shorten_only: bool = False
+    keep_length: bool = False
+    leave: tuple[str, ...] = ()
+    top_first_in: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -57,6 +65,8 @@ class Problem:
 
     def steps_of(self, key: str) -> list[int]:
         """Step counts that the limits and the school allow for one adjuster, nought left out."""
+        if key in self.school.leave:
+            return []
         spent, twisted = self.spent.get(key, 0), key not in self.limits
         least, most = self.limits.get(key, (-self.limit, self.limit))
         low, high = least - spent, most - spent

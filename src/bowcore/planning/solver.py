@@ -23,6 +23,8 @@ SURE_ENOUGH = 0.8
 MOST_PARTS = 3
 ACCEPTED = 0.9
 """A bow is done when every number is inside with this probability."""
+KEPT_IN = 1 / 400
+"""A change of axle to axle below this is none: a fraction of what a tape shows."""
 MOST_REPEATS = 3
 """Beyond so many readings of one moment another one teaches little."""
 _SLACK = 1e-9
@@ -58,6 +60,8 @@ def solve(problem: Problem) -> Plan:
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
     if still.reaches and (not reaching or reaching[0].chance < max(SURE_ENOUGH, still.chance)):
         return Plan(Kind.LEAVE, still)
+    if problem.school.keep_length:
+        reaching = [option for option in reaching if _keeps_length(problem, option)]
     if not reaching:
         nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
         return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))
@@ -182,6 +186,9 @@ def _weigh_all(
     chance = np.ones(len(grid))
     reaches = np.ones(len(grid), dtype=bool)
     off = np.zeros(len(grid))
+    if problem.school.keep_length and "axle_to_axle" in problem.planned:
+        length = grid @ response.mean[response.quantities.index("axle_to_axle"), columns]
+        reaches &= np.abs(length) <= KEPT_IN
     for name in problem.planned:
         row, band = response.quantities.index(name), problem.bands[name]
         now, sigma = problem.readings[name]
@@ -207,6 +214,13 @@ def _cdf(z: NDArray[np.float64]) -> NDArray[np.float64]:
     )
     erf: NDArray[np.float64] = 1 - series * np.exp(-(x**2))
     return 0.5 * (1 + np.where(z < 0, -erf, erf))
+
+
+def _keeps_length(problem: Problem, option: Option) -> bool:
+    if "axle_to_axle" not in problem.planned:
+        return True
+    moved = option.predicted["axle_to_axle"][0] - problem.readings["axle_to_axle"][0]
+    return abs(moved) <= KEPT_IN
 
 
 def _rank(option: Option) -> tuple[bool, int, int, float, int, float]:

@@ -7,7 +7,7 @@ was not tuned, and the book is the target. The customer's figure decides the wei
 from dataclasses import dataclass
 
 from bowcore.measurement.bands import Band, around
-from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Facts
 
@@ -21,8 +21,20 @@ class Wishes:
     peak_weight_lbf: float | None = None
 
 
-def book_bands(spec: BowSpec) -> dict[str, Band]:
-    """Bands from the book alone, before the bow has said anything."""
+def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
+    """The stop gap by school: dead even, or on a hybrid the top stop first by so much. [in]
+
+    The top stop leads when it touches while the bottom one is still open: a negative gap.
+    """
+    tolerance = QUANTITIES["stop_gap"].tolerance
+    if top_first_in and spec.family is Family.HYBRID:
+        said = QUANTITIES["stop_gap"].say_size(top_first_in)
+        return around(-top_first_in, tolerance, "school", f"top stop first by {said}")
+    return around(0, tolerance, "school", "both stops together, within 1/32 in")
+
+
+def book_bands(spec: BowSpec, top_first_in: float = 0.0) -> dict[str, Band]:
+    """Bands from the book and the school, before the bow has said anything."""
     sticker, holding = spec.peak_weight_lbf, spec.peak_weight_lbf * (1 - spec.let_off)
     return {
         "axle_to_axle": _band("axle_to_axle", spec.axle_to_axle_in, "book"),
@@ -33,7 +45,7 @@ def book_bands(spec: BowSpec) -> dict[str, Band]:
         "holding_weight": around(
             holding, 2.0, "book", f"{spec.let_off:.0%} let-off of {sticker:g} lbf"
         ),
-        "stop_gap": around(0, 1 / 32, "school", "both stops together, within 1/32 in"),
+        "stop_gap": gap_band(spec, top_first_in),
     }
 
 

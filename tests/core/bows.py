@@ -1,0 +1,38 @@
+"""Invented books for the tests of the twin, one per family, and their twins built once."""
+
+from functools import cache
+
+from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
+from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.mechanics.twin import build_twin
+
+TWO_CAMS = (Family.BINARY, Family.HYBRID, Family.TWIN)
+
+
+def parts(family):
+    both = [
+        PartSpec("cable_a", "Top cable", "", 36, 24, 0.6),
+        PartSpec("cable_b", "Bottom cable", "", 36, 24, 0.6),
+    ]
+    string = PartSpec("string", "String", "", 58, 24, 0.4)
+    return (*(both[1:] if family is Family.SINGLE else both), string)
+
+
+def book(family, **more):
+    numbers = {"axle_to_axle_in": 33, "brace_height_in": 6.5, "draw_length_in": 29,
+               "peak_weight_lbf": 60, "let_off": 0.65 if family is Family.TWIN else 0.8}  # fmt: skip
+    return BowSpec(
+        f"An invented {family} bow", Family(family), **(numbers | more), parts=parts(family)
+    )
+
+
+@cache
+def twin_of(family):
+    return build_twin(book(family))
+
+
+@cache
+def answered(family):
+    """Response with its uncertainty and the ensemble's own responses."""
+    spec = book(family)
+    return twin_response(twin_of(family), handles(spec), ensemble(spec, count=12))

@@ -1,0 +1,189 @@
+"""Learning: the filter against batch least squares, the gate, pooling, history."""
+
+import numpy as np
+import pytest
+
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import around
+from bowcore.mechanics.specification import Family
+from bowcore.planning.estimator import UNKNOWN, Belief, pool, prior_belief
+from bowcore.planning.history import Read, Replaced, Turned, learn
+from bowcore.planning.problem import Kind, School
+from bowcore.planning.solver import solve
+from tests.core.bows import answered
+
+PRIOR = prior_belief(*answered(Family.BINARY))
+SIGMA = 0.005
+
+
+def gap_response(belief: Belief, key="cable_a"):
+    return belief.response().per_step("stop_gap", key)
+
+
+def test_one_reading_and_its_uncertainty():
+    belief, told = PRIOR.observe("stop_gap", 0.05, SIGMA)
+    value, sigma = belief.readings()["stop_gap"]
+    assert (value, sigma) == (pytest.approx(0.05, abs=1e-6), pytest.approx(SIGMA, rel=1e-3))
+    assert not told.absurd
+
+
+def test_the_filter_is_batch_least_squares():
+    """Scalar case, one adjuster, no process noise: NumPy's normal equations are the authority."""
+    steps = [1, 2, -1]
+    readings = [0.010, 0.034, 0.070, 0.052]
+    sigma = 0.003
+    from bowcore.planning import estimator
+
+    start = Belief(("stop_gap",), PRIOR.adjusters[:1], np.array([0.0, 0.02]),
+                   np.diag([UNKNOWN**2, 0.008**2]))  # fmt: skip
+    saved, estimator.PROCESS_SHARE = estimator.PROCESS_SHARE, 0.0
+    try:
+        belief = start.observe("stop_gap", readings[0], sigma)[0]
+        for count, value in zip(steps, readings[1:], strict=True):
+            belief = belief.change({"cable_a": count}).observe("stop_gap", value, sigma)[0]
+    finally:
+        estimator.PROCESS_SHARE = saved
+    total = np.cumsum([0, *steps])
+    left = np.stack([np.ones(4), total], axis=1) / sigma
+    left = np.vstack([left, [1 / UNKNOWN, 0], [0, 1 / 0.008]])
+    right = np.array([*(np.array(readings) / sigma), 0, 0.02 / 0.008])
+    exact = np.linalg.lstsq(left, right, rcond=None)[0]
+    assert belief.mean[1] == pytest.approx(exact[1], rel=1e-6)
+    assert belief.mean[0] == pytest.approx(exact[0] + exact[1] * total[-1], rel=1e-6)
+
+
+def test_a_response_of_the_wrong_size_is_learned():
+    true = 1.6 * gap_response(PRIOR)
+    events, gap = [Read("stop_gap", -0.12, SIGMA)], -0.12
+    for count in (2, 2):
+        gap += true * count
+        events += [Turned({"cable_a": count}), Read("stop_gap", gap, SIGMA)]
+    known = learn(PRIOR, events)
+    assert 1.4 < gap_response(known.belief) / gap_response(PRIOR) < 1.65
+    assert gap_response(known.belief, "cable_b") < gap_response(PRIOR, "cable_b")  # they are alike
+    assert len(known.lessons) == 2
+    assert known.lessons[0].innovations[0].quantity == "stop_gap"
+    assert known.belief.basis() == "the book and 2 changes of this bow"
+
+
+def test_one_absurd_reading_teaches_nothing_and_a_second_like_it_is_believed():
+    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 1}), Read("stop_gap", 1.2, SIGMA)]
+    known = learn(PRIOR, events)
+    assert len(known.absurd) == 1
+    assert gap_response(known.belief) == pytest.approx(gap_response(PRIOR))
+    twice = learn(PRIOR, [*events, Read("stop_gap", 1.199, SIGMA)])
+    assert twice.belief.readings()["stop_gap"][0] == pytest.approx(1.199, abs=0.01)
+    assert gap_response(twice.belief) == pytest.approx(gap_response(PRIOR), rel=0.05)
+
+
+def test_a_replaced_part_opens_the_numbers_and_keeps_the_response():
+    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 2}), Read("stop_gap", 0.08, SIGMA)]
+    before = learn(PRIOR, events)
+    after = learn(PRIOR, [*events, Replaced("cable_a")])
+    assert "stop_gap" not in after.belief.readings()
+    assert gap_response(after.belief) == pytest.approx(gap_response(before.belief))
+    assert after.spent["cable_a"] == 0 and before.spent["cable_a"] == 2
+
+
+@pytest.mark.parametrize(("value", "sigma"), [(float("nan"), 0.1), (1.0, 0.0), (1.0, -1)])
+def test_readings_that_are_none_are_refused(value, sigma):
+    with pytest.raises(BadInput):
+        PRIOR.observe("stop_gap", value, sigma)
+
+
+def test_unknown_quantities_and_adjusters_are_refused():
+    with pytest.raises(BadInput):
+        PRIOR.observe("colour", 1, 1)
+    with pytest.raises(BadInput):
+        PRIOR.change({"hammer": 1})
+
+
+def taught(factor, count=3):
+    """A finished bow whose gap answers `factor` times as strongly as the prior says."""
+    step, gap = factor * gap_response(PRIOR), 0.0
+    events = [Read("stop_gap", gap, SIGMA)]
+    for _ in range(count):
+        gap += 2 * step
+        events += [Turned({"cable_a": 2}), Read("stop_gap", gap, SIGMA)]
+    return learn(PRIOR, events).belief
+
+
+def test_bows_of_a_model_teach_the_next_one_and_narrow_it():
+    pooled = pool(PRIOR, [taught(1.3), taught(1.25), taught(1.35)])
+    assert gap_response(PRIOR) * 1.1 < gap_response(pooled.belief) < gap_response(PRIOR) * 1.35
+    column = PRIOR.response().column("cable_a")
+    row = PRIOR.quantities.index("stop_gap")
+    assert pooled.belief.response().sigma[row, column] < PRIOR.response().sigma[row, column]
+    assert pooled.belief.basis() == "the book and 3 other bows of the model"
+
+
+def test_one_absurd_bow_is_left_out_and_said_so():
+    far = taught(1.0)
+    far.mean[len(far.quantities) :] *= 40
+    pooled = pool(PRIOR, [taught(1.1), far])
+    assert pooled.left_out == (1,)
+    assert pooled.jobs == 1
+    assert gap_response(pool(PRIOR, []).belief) == pytest.approx(gap_response(PRIOR))
+
+
+BANDS = {"stop_gap": around(0, 1 / 32, "school", "")}
+
+
+def planned(events, bands=None, school=None):
+    known = learn(PRIOR, events)
+    return solve(known.problem(bands or BANDS, school or School(), {"limb_bolts": (0, 0)}))
+
+
+def test_an_unsure_number_is_read_again_and_a_sure_one_accepted():
+    edge = planned([Read("stop_gap", 0.029, SIGMA)])
+    assert edge.kind is Kind.READ_AGAIN
+    assert edge.read_again == "stop_gap"
+    middle = planned([Read("stop_gap", 0.002, SIGMA)])
+    assert middle.kind is Kind.LEAVE
+    assert middle.best.chance >= 0.9
+
+
+def test_a_gap_at_1_32_is_not_answered_by_turning():
+    # 1/32 in is fine: common practice, no published source
+    assert planned([Read("stop_gap", 1 / 32, SIGMA)]).best.steps == ()
+
+
+def test_a_number_that_stays_at_its_edge_is_brought_to_the_middle():
+    plan = planned([Read("stop_gap", 0.030, SIGMA)] * 3)
+    assert plan.kind is Kind.CHANGE
+    assert plan.best.chance > 0.8
+
+
+def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
+    from bowcore.service.targets import gap_band
+    from tests.core.bows import book
+
+    lead = gap_band(book(Family.HYBRID), 1 / 16)
+    assert not lead.judge(0).inside
+    assert lead.judge(-1 / 16).inside  # the top stop touches while the bottom one is open
+    assert gap_band(book(Family.BINARY), 1 / 16).judge(0).inside  # hybrids only
+
+
+def test_a_school_that_leaves_a_part_alone_is_obeyed():
+    plan = planned([Read("stop_gap", -0.08, SIGMA)], school=School(leave=("cable_a",)))
+    assert plan.best.steps
+    for option in (plan.best, *plan.alternatives):
+        assert "cable_a" not in dict(option.steps)
+
+
+def test_a_school_that_keeps_the_length_turns_one_in_and_the_other_out():
+    bands = BANDS | {"axle_to_axle": around(33, 1 / 8, "book", "")}
+    events = [Read("stop_gap", -0.08, SIGMA), Read("axle_to_axle", 33.0, 0.02)]
+    steps = dict(planned(events, bands, School(keep_length=True)).best.steps)
+    assert steps["cable_a"] > 0 > steps["cable_b"]
+
+
+def test_limb_bolts_need_no_press_and_stop_at_the_makers_limit():
+    bands = {"peak_weight": around(60, 1, "customer", "")}
+    known = learn(PRIOR, [Read("peak_weight", 65, 0.2)])
+    far = solve(known.problem(bands, School(), {"limb_bolts": (0, 8)}))
+    assert dict(far.best.steps).keys() == {"limb_bolts"}
+    assert far.best.presses == 0
+    near = known.problem(bands, School(), {"limb_bolts": (0, 1)})
+    assert max(near.steps_of("limb_bolts")) == 1
+    assert dict(solve(near).best.steps).get("limb_bolts", 0) <= 1

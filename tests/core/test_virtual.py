@@ -1,0 +1,214 @@
+"""The virtual bow, pulling a twin to it, curves, lean and timing at rest."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.bundle import Bundle, mean_contraction_length_in, spacer_shortening_in
+from bowcore.mechanics.lean import (
+    Lean,
+    degrees_per_leg_step,
+    degrees_per_shim,
+    lean_from_shaft,
+    plan_legs,
+)  # fmt: skip
+from bowcore.mechanics.measured import fit_curve, pull_to
+from bowcore.mechanics.specification import Family
+from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
+from bowcore.mechanics.twin import Changes
+from bowcore.mechanics.virtual import Faults, VirtualBow, hidden_bow
+from tests.core.bows import TWO_CAMS, book, twin_of
+
+QUIET = Faults(noise=0.0)
+
+
+def bench(family=Family.BINARY, faults=QUIET, seed=3):
+    return VirtualBow(twin_of(family), faults, np.random.default_rng(seed))
+
+
+def test_a_sound_bow_reads_its_book_to_the_tools_division():
+    bow = bench()
+    assert bow.read("axle_to_axle") == 33
+    assert bow.read("stop_gap") == 0
+    assert bow.read("peak_weight") == pytest.approx(60, abs=0.1)
+
+
+def test_a_scale_holds_back_on_the_way_in():
+    assert bench().read("holding_weight") < 12
+
+
+def test_the_same_seed_is_the_same_bow_and_another_is_not():
+    reads = [
+        hidden_bow(book(Family.BINARY), seed, Faults()).read("peak_weight") for seed in (5, 5, 6)
+    ]
+    assert reads[0] == reads[1] != reads[2]
+
+
+def test_scatter_is_that_of_the_tool():
+    bow = bench(faults=Faults())
+    takes = [bow.read("peak_weight") for _ in range(300)]
+    # three hundred draws: SciPy's chi-square interval for the standard deviation
+    low, high = (299 * 0.35**2 / stats.chi2.ppf(p, 299) for p in (0.9999, 0.0001))
+    assert low < np.var(takes, ddof=1) < high
+
+
+def test_a_short_cable_shows_and_half_twists_out_take_it_back():
+    bow = bench(faults=Faults({"cable_a": 0.0311}, noise=0.0))
+    assert bow.true()["stop_gap"] > 0.03
+    bow.turn({"cable_a": -2})
+    assert abs(bow.true()["stop_gap"]) < 0.005
+
+
+def test_new_threads_settle_longer_with_shots_and_then_stay():
+    bow = bench(faults=Faults(noise=0.0, settles_in={"string": 0.06}))
+    fresh = bow.true()["brace_height"]
+    bow.shoot(20)
+    some = bow.true()["brace_height"]
+    bow.shoot(200)
+    settled = bow.true()["brace_height"]
+    bow.shoot(200)
+    assert fresh > some > settled
+    assert bow.true()["brace_height"] == pytest.approx(settled, abs=1e-5)
+
+
+def test_uneven_limbs_and_nonsense():
+    assert bench(faults=Faults(limb_uneven=0.03, noise=0.0)).true()["peak_weight"] > 0
+    with pytest.raises(BadInput):
+        bench().read("colour")
+    with pytest.raises(BadInput):
+        bench().turn({"cable_z": 1})
+    with pytest.raises(BadInput):
+        bench().shoot(-1)
+
+
+@pytest.mark.parametrize("family", [Family.BINARY, Family.SINGLE])
+def test_a_twin_pulled_to_readings_finds_the_hidden_errors(family):
+    hidden = {"cable_b": 0.06, "string": -0.05}
+    measures = twin_of(family).changed(Changes(hidden)).measures()
+    sigma = {"axle_to_axle": 0.005, "brace_height": 0.005, "draw_length": 0.01, "peak_weight": 0.1,
+             "holding_weight": 0.1, "stop_gap": 0.003}  # fmt: skip
+    pulled = pull_to(twin_of(family), {n: (v, sigma[n]) for n, v in measures.items()})
+    for role, short in hidden.items():
+        value, doubt = pulled.errors[role]
+        assert abs(value - short) < 2.5 * doubt
+        assert doubt < 0.03
+    assert max(abs(left) / sigma[name] for name, left in pulled.left_over.items()) < 1
+    with pytest.raises(BadInput):
+        pull_to(twin_of(family), {"colour": (1, 1)})
+
+
+def test_a_measured_curve_is_fitted():
+    spec = book(Family.BINARY)
+    bow = hidden_bow(spec, 12, QUIET)
+    xs, force = bow._sound.curve(25)
+    fit = fit_curve(spec, xs[1:], force[1:])
+    assert fit.rms_before_lbf > 0.5
+    assert fit.rms_after_lbf < 0.25 * fit.rms_before_lbf
+
+
+@pytest.mark.parametrize(
+    "curve",
+    [
+        ([1, 2, 3], [1, 2, 1]),
+        (list(range(8, 18)), [5] * 9 + [float("nan")]),
+        (list(range(18, 8, -1)), [1, 2, 3, 4, 5, 6, 5, 4, 3, 2]),
+        (list(range(8, 18)), list(range(10))),
+    ],
+)
+def test_a_curve_that_is_none_is_refused(curve):
+    with pytest.raises(BadInput):
+        fit_curve(book(Family.BINARY), *curve)
+
+
+def test_lean_from_both_faces_is_averaged_and_their_difference_kept():
+    lean = lean_from_shaft([0.5, 0.25], 24)
+    assert lean.off_in(24) == pytest.approx(0.375, abs=1e-3)
+    assert lean.spread_deg > 0
+    for wrong in ([], [1, 2, 3], [30], [float("nan")]):
+        with pytest.raises(BadInput):
+            lean_from_shaft(wrong)
+
+
+LEG = Bundle(5, 16, 3)
+
+
+def test_a_shaft_off_to_the_right_asks_for_a_shorter_right_leg_and_keeps_the_timing():
+    # common practice, no published source
+    plan = plan_legs(Lean(1.0), 0.2)
+    assert plan.right > 0 > plan.left
+    assert not plan.moves_timing
+    assert plan.sentence.startswith("Right yoke leg")
+    assert abs(plan.predicted_deg) < 0.21
+    assert plan_legs(Lean(-1.0), 0.2).left > 0
+    assert plan_legs(Lean(0.1), 0.2).left == 0
+    with pytest.raises(BadInput):
+        plan_legs(Lean(1.0), 0)
+
+
+def test_half_a_twist_in_a_leg_tilts_by_less_than_its_own_shortening_would():
+    tilt = degrees_per_leg_step(300, LEG)
+    bound = np.degrees(LEG.shortening_in(1) / 1.6)
+    assert 0 < tilt < bound
+    assert degrees_per_shim(300, 0.03) > 0
+
+
+def test_both_legs_together_move_timing_opposite_legs_do_not():
+    """A leg carries half of its cable's change: common practice, no published source."""
+    twin, leg = twin_of(Family.HYBRID), 0.0157
+    both = twin.changed(Changes({"cable_b": (leg + leg) / 2})).stop_gap_in
+    opposite = twin.changed(Changes({"cable_b": (leg - leg) / 2})).stop_gap_in
+    assert abs(both) > 0.02
+    assert opposite == pytest.approx(0, abs=1e-9)
+
+
+@pytest.mark.parametrize("family", TWO_CAMS)
+def test_timing_at_rest_predicts_the_drawn_gap_within_its_doubt(family):
+    twin = twin_of(family)
+    late = twin.changed(Changes({"cable_a": 0.02}))
+    behind = late.rest.q[0, 3] - late.rest.q[0, 2]
+    said = gap_from_rest(twin, "marks", 1.5 * behind, bolts_bottomed=True)
+    assert abs(said.gap_in - late.stop_gap_in) < 2 * said.sigma_in
+
+
+def test_the_drawn_reading_wins_and_loose_bolts_are_refused():
+    twin = twin_of(Family.BINARY)
+    rest = gap_from_rest(twin, "tip", 1 / 32, bolts_bottomed=True)
+    drawn = GapEstimate(0.0, 0.005, "drawn")
+    assert settle(drawn, rest) is drawn
+    assert settle(None, rest) is rest
+    with pytest.raises(BadInput):
+        settle(None, None)
+    with pytest.raises(Refused, match="Bottom both limb bolts"):
+        gap_from_rest(twin, "tip", 1 / 32, bolts_bottomed=False)
+    with pytest.raises(Refused, match="single cam"):
+        gap_from_rest(twin_of(Family.SINGLE), "tip", 1 / 32, bolts_bottomed=True)
+    with pytest.raises(BadInput):
+        gap_from_rest(twin, "guess", 0.1, bolts_bottomed=True)
+
+
+@pytest.mark.parametrize(("diameter", "inches"), [(1 / 16, 0.001), (1 / 8, 0.004), (1 / 4, 0.016)])
+def test_a_spacer_shortens_by_a_fraction_of_a_half_twist(diameter, inches):
+    # right triangles over one inch of split, worked by hand
+    assert spacer_shortening_in(diameter, 1.0) == pytest.approx(inches, abs=5e-4)
+    with pytest.raises(BadInput):
+        spacer_shortening_in(0.9, 1.0)
+
+
+def test_both_formulas_of_the_bundle_agree_on_what_half_a_twist_does():
+    """Effective-radius helix against the textbook's mean contraction (Hearle 1969, from memory)."""
+    bundle = Bundle(36, 24, 21.6)
+    strand = bundle.strand_length_in
+    textbook = mean_contraction_length_in(strand, 24, 21.6) - mean_contraction_length_in(
+        strand, 24, 22.1
+    )
+    assert bundle.shortening_in(1) == pytest.approx(textbook, rel=0.03)
+    assert mean_contraction_length_in(strand, 24, 0) == pytest.approx(strand)
+
+
+def test_a_harder_limb_is_heavier():
+    soft = twin_of(Family.BINARY)
+    machine = replace(soft.machine, stiffness=soft.machine.stiffness * 1.02)
+    assert replace(soft, machine=machine).peak_weight_lbf > soft.peak_weight_lbf
