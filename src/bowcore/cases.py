@@ -199,8 +199,17 @@ def read_spec(case: Case) -> BowSpec:
         case.number("let_off", 0.3, 0.95),
         tuple(_part(row) for row in case.children("parts")),
         radii_measured=case.flag("radii_measured", known),
-        limb_stop=case.flag("limb_stop", False), **radii,
+        limb_stop=case.flag("limb_stop", False), yokes=_yokes(case),
+        shim_in=case.number("shim_in", 0, 0.25, 0.0), spacer_in=case.number("spacer_in", 0, 0.5, 0.0),
+        **radii,
     )  # fmt: skip
+
+
+def _yokes(case: Case) -> tuple[str, ...]:
+    named = case.raw("yokes") if case.has("yokes") else []
+    if not isinstance(named, list | tuple) or not all(isinstance(role, str) for role in named):
+        raise BadInput("A list of cables is expected.", case.at("yokes"), "cable_a, cable_b")
+    return tuple(named)
 
 
 def read_school(case: Case) -> School:

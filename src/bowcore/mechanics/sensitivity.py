@@ -15,12 +15,14 @@ from numpy.typing import NDArray
 
 from bowcore.errors import NoModel
 from bowcore.mechanics.build import axle_distance
+from bowcore.mechanics.bundle import Bundle, spacer_shortening_in
 from bowcore.mechanics.equilibrium import Closing, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.mechanics.lean import WORST_FACTOR, Lean, degrees_per_leg_step, degrees_per_shim
 from bowcore.mechanics.machine import XN, Floats, Machine, State
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.response import Adjuster, Response
-from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.twin import Changes, Twin, apply, twins_of
 
 QUANTITIES = (
@@ -29,8 +31,10 @@ QUANTITIES = (
 TRIAL_IN = 0.004  # shortening tried on each side for a central difference
 TRIAL_TURNS = 0.1
 ENSEMBLE = 24
+TYPICAL_TENSION_LBF = 300.0  # of a yoked cable at full draw; its size is uncertain anyway
+LEG = Bundle(5.0, 16, 3.0)  # one leg of a yoke: length, strands, twists; common practice
 _LEAST_DOUBT = {"axle_to_axle": 0.10, "brace_height": 0.20, "draw_length": 0.10,
-                "peak_weight": 0.15, "holding_weight": 0.20, "stop_gap": 0.12}  # fmt: skip
+                "peak_weight": 0.15, "holding_weight": 0.20, "stop_gap": 0.12, "lean": 0.2}  # fmt: skip
 """Relative doubt that stays however alike the ensemble is: the model itself may be wrong."""
 
 
@@ -42,6 +46,8 @@ class Handle:
     trial: Changes
     per_step: float
     """Steps' worth of the trial change: one step is this many trials."""
+    leans_in: float = 0.0
+    """How far one step moves the end of a laid shaft to the right. [in]"""
 
 
 def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle]:
@@ -66,9 +72,41 @@ def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle
         change = "string" if part.role == "string" else "cable"
         adjuster = Adjuster(part.role, part.label, change, "half a twist", step)
         found.append(Handle(adjuster, Changes({part.role: TRIAL_IN}), step / TRIAL_IN))
+    for role in spec.yokes:
+        found += _legs(spec.part(role), turned)
+    if spec.spacer_in:
+        found += [_spacer(spec, part.role) for part in spec.parts if part.role != "string"]
+    if spec.shim_in:
+        tilt = degrees_per_shim(TYPICAL_TENSION_LBF, spec.shim_in)
+        shim = Adjuster("shim", "Top cam", "shim", "one shim to the left", 0.0)
+        found.append(Handle(shim, Changes(), 1.0, -Lean(tilt).off_in()))
     bolts = Adjuster("limb_bolts", "Both limb bolts", "limb_bolt", "half a turn out", 0.0)
     trial = Changes(bolts_out=(TRIAL_TURNS, TRIAL_TURNS))
     return [*found, Handle(bolts, trial, 0.5 / TRIAL_TURNS)]
+
+
+def _legs(part: PartSpec, turned: dict[str, int]) -> list[Handle]:
+    """Both legs of a yoke. Each carries half of its cable's length; they tilt the cam apart.
+
+    A shorter right leg brings a shaft back that ran off to the right (common practice).
+    """
+    tilt = Lean(degrees_per_leg_step(TYPICAL_TENSION_LBF, LEG)).off_in()
+    handles_of = []
+    for side, way in (("left", 1.0), ("right", -1.0)):
+        key = f"{part.role}.{side}"
+        step = LEG.shortening_in(1)
+        adjuster = Adjuster(key, f"{part.label}, {side} leg", "yoke_leg", "half a twist", step)
+        trial = Changes({part.role: TRIAL_IN})
+        handles_of.append(Handle(adjuster, trial, step / 2 / TRIAL_IN, way * tilt))
+    return handles_of
+
+
+def _spacer(spec: BowSpec, role: str) -> Handle:
+    """A spacer between the halves of a cable, with one twist to either side of it."""
+    part = spec.part(role)
+    step = spacer_shortening_in(spec.spacer_in, max(1 / max(part.twists_per_in, 0.2) / 2, 0.5))
+    adjuster = Adjuster(f"{role}.spacer", f"{part.label}, spacer", "spacer", "one spacer", step)
+    return Handle(adjuster, Changes({role: TRIAL_IN}), step / TRIAL_IN)
 
 
 def answers(twins: Sequence[Twin], turned: Sequence[Handle]) -> Floats:
@@ -118,14 +156,30 @@ def twin_response(
     tuple of Response and array, shape (n, quantities, adjusters)
         The response with its uncertainty, and the ensemble's own responses.
     """
-    every = answers([twin, *others], turned)
+    every = _with_lean(answers([twin, *others], turned), turned)
     mean, spread = every[0], every[1:]
-    least = np.array([_LEAST_DOUBT[name] for name in QUANTITIES])[:, None]
+    names = QUANTITIES if mean.shape[0] == len(QUANTITIES) else (*QUANTITIES, "lean")
+    least = np.array([_LEAST_DOUBT[name] for name in names])[:, None]
     doubt = np.abs(mean) * least
     if len(spread) > 2:
         doubt = np.sqrt(doubt**2 + ((spread - mean) ** 2).mean(axis=0))
     adjusters = tuple(handle.adjuster for handle in turned)
-    return Response(QUANTITIES, adjusters, mean, doubt, "the book"), spread
+    return Response(names, adjusters, mean, doubt, "the book"), spread
+
+
+def _with_lean(every: Floats, turned: Sequence[Handle]) -> Floats:
+    """The answers with a row for lean, if anything that is turned moves it.
+
+    Its size is unknown threefold, alike for every leg and shim of a bow, so that the first trial
+    teaches all of them.
+    """
+    leans = np.array([handle.leans_in for handle in turned])
+    if not leans.any():
+        return every
+    count = len(every) - 1
+    factors = np.exp(np.log(WORST_FACTOR) / 2 * np.linspace(-1.7, 1.7, max(count, 2)))[:count]
+    rows = np.concatenate([[1.0], factors])[:, None] * leans
+    return np.concatenate([every, rows[:, None, :]], axis=1)
 
 
 def ensemble(spec: BowSpec, seed: int = 7, count: int = ENSEMBLE) -> list[Twin]:

@@ -47,7 +47,9 @@ class BowSpec:
     """One book entry at one draw length and weight, as the core needs it.
 
     Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
-    at full draw: stop peg, take-up track and let-out track, from the cam's axle.
+    at full draw: stop peg, take-up track and let-out track, from the cam's axle. `yokes` are the
+    roles of cables that end in two legs; `shim_in` and `spacer_in` the shop's kit for this bow, 0
+    where there is none.
     """
 
     name: str
@@ -63,6 +65,9 @@ class BowSpec:
     let_out_radius_in: float = 0.55
     radii_measured: bool = False
     limb_stop: bool = False
+    yokes: tuple[str, ...] = ()
+    shim_in: float = 0.0
+    spacer_in: float = 0.0
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:
@@ -97,4 +102,6 @@ _LIMITS = (
     ("peg_radius_in", 0.3, 3, "in"),
     ("take_up_radius_in", 0.1, 3, "in"),
     ("let_out_radius_in", 0.05, 3, "in"),
+    ("shim_in", 0, 0.25, "in"),
+    ("spacer_in", 0, 0.5, "in"),
 )

@@ -15,6 +15,14 @@ SENSIBLE_HALF_TWISTS = 8
 """Four twists either way; beyond that a part is the wrong length (common practice)."""
 
 
+USUAL_LIMITS = {
+    "left": (-4, 4), "right": (-4, 4), "spacer": (0, 2), "shim": (-2, 2), "limb_bolts": (0, 0),
+}  # fmt: skip
+"""Sensible totals, by the last part of an adjuster's key: a leg takes up to two twists, a cable up
+to two spacers; limb bolts only within what the maker's limit is known to allow."""
+UNTWISTED = ("limb_bolts", "shim")
+
+
 @dataclass(frozen=True)
 class School:
     """How this shop turns things. Each choice is a school of its own among good technicians.
@@ -67,8 +75,9 @@ class Problem:
         """Step counts that the limits and the school allow for one adjuster, nought left out."""
         if key in self.school.leave:
             return []
-        spent, twisted = self.spent.get(key, 0), key not in self.limits
-        least, most = self.limits.get(key, (-self.limit, self.limit))
+        spent, twisted = self.spent.get(key, 0), key not in UNTWISTED and ".spacer" not in key
+        usual = USUAL_LIMITS.get(key.rpartition(".")[2] or key, (-self.limit, self.limit))
+        least, most = self.limits.get(key, usual)
         low, high = least - spent, most - spent
         if self.school.shorten_only and twisted:
             low = max(low, 0)

@@ -7,7 +7,6 @@ Parts are few and steps bounded, so whole sets of candidates are weighed at once
 least intervention upward.
 """
 
-from collections.abc import Iterator
 from dataclasses import replace
 from itertools import combinations
 
@@ -55,13 +54,10 @@ def solve(problem: Problem) -> Plan:
             return Plan(Kind.READ_AGAIN, still, read_again=again)
         if not problem.takes or still.chance >= ACCEPTED:
             return Plan(Kind.LEAVE, still)
-    tried = [_best_of(problem, keys) for keys in _subsets(problem)]
-    per_subset = [best for best in tried if best is not None]
+    per_subset = _search(problem)
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
     if still.reaches and (not reaching or reaching[0].chance < max(SURE_ENOUGH, still.chance)):
         return Plan(Kind.LEAVE, still)
-    if problem.school.keep_length:
-        reaching = [option for option in reaching if _keeps_length(problem, option)]
     if not reaching:
         nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
         return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))
@@ -84,7 +80,8 @@ def weigh(problem: Problem, steps: dict[str, int]) -> Option:
         tuple((key, count) for key, count in steps.items() if count),
         predicted, chance, reaches, off / max(len(problem.planned), 1),
     )  # fmt: skip
-    return replace(option, flips_stop=_flips(problem, option))
+    kept = not problem.school.keep_length or _keeps_length(problem, option)
+    return replace(option, reaches=reaches and kept, flips_stop=_flips(problem, option))
 
 
 def reading_to_repeat(problem: Problem, still: Option) -> str:
@@ -111,19 +108,23 @@ def _predicted(problem: Problem, steps: dict[str, int]) -> dict[str, tuple[float
     plain = problem.response.predict(problem.readings, steps)
     if problem.blocks is None:
         return plain
-    turned = np.array([[float(steps.get(a.key, 0)) for a in problem.response.adjusters]])
+    columns = [problem.response.column(key) for key in steps]
+    grid = np.array([list(steps.values())], dtype=np.int64).reshape(1, -1)
     return {
-        name: (value, float(_doubt(problem, name, turned)[0])) for name, (value, _) in plain.items()
+        name: (value, float(_doubt(problem, name, columns, grid)[0]))
+        for name, (value, _) in plain.items()
     }
 
 
-def _doubt(problem: Problem, name: str, turned: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Standard uncertainty of one quantity after each row of steps of all adjusters."""
+def _doubt(problem: Problem, name: str, columns: list[int], grid: Steps) -> NDArray[np.float64]:
+    """Standard uncertainty of one quantity after each row of steps, by the joint covariance."""
     assert problem.blocks is not None
     row = problem.response.quantities.index(name)
-    ones = np.concatenate([np.ones((len(turned), 1)), turned], axis=1)
-    variance = np.einsum("ci,ij,cj->c", ones, problem.blocks[row], ones)
-    unmodelled = PROCESS_SHARE * (turned @ problem.response.mean[row])
+    keep = [0, *(column + 1 for column in columns)]
+    block = problem.blocks[row][np.ix_(keep, keep)]
+    ones = np.concatenate([np.ones((len(grid), 1)), grid], axis=1)
+    variance = ((ones @ block) * ones).sum(axis=1)
+    unmodelled = PROCESS_SHARE * (grid @ problem.response.mean[row, columns])
     return np.asarray(np.sqrt(np.maximum(variance, 0) + unmodelled**2))
 
 
@@ -152,43 +153,62 @@ def shortfall(problem: Problem) -> Shortfall | None:
     return Shortfall(adjuster.key, -total * adjuster.length_step_in)
 
 
-def _subsets(problem: Problem) -> Iterator[tuple[str, ...]]:
-    keys = [adjuster.key for adjuster in problem.response.adjusters]
+def _search(problem: Problem) -> list[Option]:
+    """The best option of every set of adjusters, fewest first.
+
+    Once one of them is sure enough and there is another way to go, larger sets cannot win.
+    """
+    keys = [a.key for a in problem.response.adjusters if problem.steps_of(a.key)]
+    found: list[Option] = []
     for size in range(1, min(MOST_PARTS, len(keys)) + 1):
-        yield from combinations(keys, size)
+        found += [_best_of(problem, subset) for subset in combinations(keys, size)]
+        sure = [o for o in found if o.reaches and o.chance >= SURE_ENOUGH]
+        if sure and sum(option.reaches for option in found) > 1:
+            break
+    return found
 
 
-def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option | None:
+def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
     """The best option that turns exactly these adjusters."""
     ranges = [problem.steps_of(key) for key in keys]
-    if not all(ranges):
-        return None
     grid = np.array(np.meshgrid(*ranges, indexing="ij")).reshape(len(keys), -1).T
-    chance, reaches, off = _weigh_all(problem, keys, grid)
+    columns = [problem.response.column(key) for key in keys]
+    reaches, off = _reach_all(problem, columns, grid)
     total = np.abs(grid).sum(axis=1)
-    sure = reaches & (chance >= SURE_ENOUGH)
-    if sure.any():
-        order = np.lexsort((off, total, ~sure))
-    elif reaches.any():
-        order = np.lexsort((off, total, -np.round(chance, 6), ~reaches))
+    if reaches.any():
+        grid, off, total = grid[reaches], off[reaches], total[reaches]
+        chance = _chance_all(problem, columns, grid)
+        sure = chance >= SURE_ENOUGH
+        if sure.any():
+            order = np.lexsort((off, total, ~sure))
+        else:
+            order = np.lexsort((off, total, -np.round(chance, 6)))
     else:
         order = np.lexsort((total, off))
     row = grid[order[0]]
     return weigh(problem, {key: int(n) for key, n in zip(keys, row, strict=True)})
 
 
-def _weigh_all(
-    problem: Problem, keys: tuple[str, ...], grid: Steps
-) -> tuple[NDArray[np.float64], NDArray[np.bool_], NDArray[np.float64]]:
-    """Chance, reach and distance from the middle for every row of a grid of steps."""
+def _reach_all(
+    problem: Problem, columns: list[int], grid: Steps
+) -> tuple[NDArray[np.bool_], NDArray[np.float64]]:
+    """By the best estimate: whether each row reaches every band, and how far off the middles."""
     response = problem.response
-    columns = [response.column(key) for key in keys]
-    chance = np.ones(len(grid))
-    reaches = np.ones(len(grid), dtype=bool)
-    off = np.zeros(len(grid))
+    reaches, off = np.ones(len(grid), dtype=bool), np.zeros(len(grid))
     if problem.school.keep_length and "axle_to_axle" in problem.planned:
         length = grid @ response.mean[response.quantities.index("axle_to_axle"), columns]
         reaches &= np.abs(length) <= KEPT_IN
+    for name in problem.planned:
+        row, band = response.quantities.index(name), problem.bands[name]
+        value = problem.readings[name][0] + grid @ response.mean[row, columns]
+        reaches &= (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
+        off += ((value - band.target) / band.half_width) ** 2
+    return reaches, off / max(len(problem.planned), 1)
+
+
+def _chance_all(problem: Problem, columns: list[int], grid: Steps) -> NDArray[np.float64]:
+    """Probability that every band is reached, for each row of steps."""
+    response, chance = problem.response, np.ones(len(grid))
     for name in problem.planned:
         row, band = response.quantities.index(name), problem.bands[name]
         now, sigma = problem.readings[name]
@@ -196,13 +216,9 @@ def _weigh_all(
         if problem.blocks is None:
             doubt = np.sqrt(sigma**2 + (grid**2) @ (response.sigma[row, columns] ** 2))
         else:
-            turned = np.zeros((len(grid), len(response.adjusters)))
-            turned[:, columns] = grid
-            doubt = _doubt(problem, name, turned)
-        reaches &= (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
+            doubt = _doubt(problem, name, columns, grid)
         chance *= _cdf((band.high - value) / doubt) - _cdf((band.low - value) / doubt)
-        off += ((value - band.target) / band.half_width) ** 2
-    return chance, reaches, off / max(len(problem.planned), 1)
+    return chance
 
 
 def _cdf(z: NDArray[np.float64]) -> NDArray[np.float64]:

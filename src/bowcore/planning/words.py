@@ -32,6 +32,11 @@ def say_option(problem: Problem, option: Option) -> str:
 
 def say_steps(key: str, steps: int) -> str:
     """Steps of any adjuster in words; limb bolts are counted in half turns out."""
+    if key == "shim":
+        plural, way = "s" if abs(steps) > 1 else "", "left" if steps > 0 else "right"
+        return f"{_COUNTS[abs(steps)]} shim{plural} to the {way}"
+    if key.endswith(".spacer"):
+        return f"{_COUNTS[abs(steps)]} {'in' if steps > 0 else 'out'}"
     if key != "limb_bolts":
         return say_half_twists(steps)
     said = say_half_twists(steps).replace("twist", "turn")
