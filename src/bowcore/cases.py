@@ -12,10 +12,11 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics import measured
 from bowcore.mechanics.bundle import Bundle
 from bowcore.mechanics.lean import LegPlan, degrees_per_leg_step, lean_from_shaft, plan_legs
+from bowcore.mechanics.outline import outline
 from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
-from bowcore.mechanics.twin import Twin, build_twin, from_json, places, to_json
+from bowcore.mechanics.twin import Twin, build_twin, from_json, to_json
 from bowcore.mechanics.virtual import Faults, hidden_bow
 from bowcore.planning.estimator import Belief, pool, prior_belief
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
@@ -35,8 +36,9 @@ def twin(case: Case) -> dict[str, Any]:
         "measures": bow.measures(),
         "stored_energy_inlbf": bow.stored_energy_inlbf(),
         "stable": bow.stable,
-        "axles_at_rest": places(bow, bow.rest)[0].tolist(),
-        "axles_at_full_draw": places(bow, bow.full_draw)[0].tolist(),
+        "nock_travel_in": bow.nock_travel_in(),
+        "outline_at_rest": outline(bow, bow.rest),
+        "outline_at_full_draw": outline(bow, bow.full_draw),
         "twin": to_json(bow),
     }
 
@@ -288,7 +290,7 @@ def _part(row: Case) -> PartSpec:
     return PartSpec(
         row.text("role"), row.text("label"), row.text("ends", default=""),
         row.number("length_in", 1, 150), row.whole("strands", 4, 60),
-        row.number("twists_per_in", 0, 2),
+        row.number("twists_per_in", 0, 2), row.number("served_in", 0, 100, 0.0),
     )  # fmt: skip
 
 

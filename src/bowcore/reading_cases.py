@@ -5,7 +5,7 @@ from typing import Any
 from bowcore.casefile import Case
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
-from bowcore.measurement.repeats import Summary, summarise
+from bowcore.measurement.repeats import Summary, smaller_than_scatter, summarise
 from bowcore.mechanics.bundle import Bundle
 from bowcore.quantities.catalogue import QUANTITIES, quantity
 from bowcore.quantities.entries import read_entry
@@ -49,11 +49,11 @@ def readings(case: Case) -> dict[str, Any]:
     if case.has("before"):
         before = summary_of(case.child("before"), what.key)
         scatter = (before.sigma**2 + summary.sigma**2) ** 0.5
-        change = summary.value - before.value
+        change, lost = summary.value - before.value, smaller_than_scatter(before, summary)
         found["change"] = {
             "by": change,
             "scatter": scatter,
-            "smaller_than_scatter": abs(change) < 2 * scatter,
+            "smaller_than_scatter": lost,
         }
     return found
 

@@ -8,7 +8,12 @@ from scipy import stats
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band, Side, around, normal_cdf
 from bowcore.measurement.freshness import TABLE, Event, stale_since
-from bowcore.measurement.repeats import MAD_TO_SIGMA, OUTLIER_SIGMAS, summarise
+from bowcore.measurement.repeats import (
+    MAD_TO_SIGMA,
+    OUTLIER_SIGMAS,
+    smaller_than_scatter,
+    summarise,
+)
 from bowcore.quantities.catalogue import QUANTITIES, REQUIRED, say_gap
 from bowcore.quantities.entries import keypad_for, read_entry
 from bowcore.quantities.inches import parse_inches
@@ -62,8 +67,23 @@ def test_verdicts():
 
 def test_every_stale_quantity_exists_and_every_required_one_can_become_stale():
     named = {quantity for row in TABLE.values() for quantity in row}
-    assert named <= set(QUANTITIES)
+    assert named == set(QUANTITIES)
     assert set(REQUIRED) <= named
+
+
+def test_every_kind_of_adjuster_is_in_the_table():
+    from bowcore.mechanics.sensitivity import handles
+    from tests.core.bows import book
+
+    spec = book("twin", yokes=("cable_a", "cable_b"), shim_in=0.03, spacer_in=0.125)
+    assert {handle.adjuster.change for handle in handles(spec)} <= set(TABLE)
+
+
+def test_a_change_smaller_than_its_own_scatter_proves_nothing():
+    before, near = summarise([54.0, 54.2, 54.1], 0.35), summarise([54.4, 54.3, 54.2], 0.35)
+    far = summarise([56.0, 56.1, 55.9], 0.35)
+    assert smaller_than_scatter(before, near)
+    assert not smaller_than_scatter(before, far)
 
 
 @pytest.mark.parametrize(

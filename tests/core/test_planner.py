@@ -1,9 +1,12 @@
 """The planner against an exhaustive search written without it, and its promises."""
 
+from dataclasses import replace
 from itertools import product
 from random import Random
 
+import numpy as np
 import pytest
+from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.stats import norm
 
 from bowcore.errors import BadInput
@@ -165,3 +168,35 @@ def test_half_twists_in_words(steps, words):
 def test_a_band_that_misses_its_target_is_refused():
     with pytest.raises(BadInput):
         Band(1, 2, 3)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_fewest_half_twists_against_scipys_integer_program(seed):
+    """With certain readings the goals are linear: SciPy's MILP finds the same least effort."""
+    dice = Random(100 + seed)
+    case = problem(stop_gap=dice.gauss(0, 0.08), peak_weight=dice.gauss(0, 1.5))
+    sure = {name: (value, 1e-9) for name, (value, _) in case.readings.items()}
+    response = replace(case.response, sigma=case.response.sigma * 0)
+    case = Problem(sure, case.bands, response, {}, (), School(), 8)
+    plan = solve(case)
+    rows = [response.quantities.index(name) for name in case.planned]
+    matrix, count = response.mean[rows], len(response.adjusters)
+    now = np.array([sure[name][0] for name in case.planned])
+    low = np.array([case.bands[name].low for name in case.planned]) - now
+    high = np.array([case.bands[name].high for name in case.planned]) - now
+    eye = np.eye(count)
+    # variables: steps in, steps out, touched; cost: parts first, then half twists
+    found = milp(
+        np.concatenate([np.ones(2 * count), np.full(count, 1000.0)]),
+        constraints=[
+            LinearConstraint(np.hstack([matrix, -matrix, np.zeros((len(rows), count))]), low, high),
+            LinearConstraint(np.hstack([eye, eye, -8 * eye]), -np.inf, 0),
+        ],
+        integrality=np.ones(3 * count),
+        bounds=Bounds(0, np.concatenate([np.full(2 * count, 8), np.ones(count)])),
+    )
+    if not found.success:
+        assert plan.kind is Kind.UNREACHABLE
+        return
+    parts, twists = divmod(round(found.fun), 1000)
+    assert (len(plan.best.steps), plan.best.half_twists) == (parts, twists)

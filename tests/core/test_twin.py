@@ -10,6 +10,7 @@ from scipy.integrate import simpson
 
 from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.fit import fit, peak_of
+from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.mechanics.twin import Changes, build_twin, from_json, to_json, twins_of
 from tests.core.bows import TWO_CAMS, answered, book, twin_of
@@ -216,3 +217,56 @@ def test_numbers_that_make_no_bow_are_refused_in_words():
     with pytest.raises(NoModel, match=r"let-off|fit together|slack"):
         fit(Family.TWIN, [replace(book(Family.TWIN), axle_to_axle_in=49, draw_length_in=18.1,
                                   brace_height_in=8, let_off=0.94)])  # fmt: skip
+
+
+@pytest.mark.parametrize("family", ALL)
+def test_the_drawing_is_the_computation(family):
+    """Straight pieces touch their tracks, end where they should, and sum to what the ropes need."""
+    twin = twin_of(family)
+    state = twin.full_draw
+    drawn = outline(twin, state)
+    for side in (0, 1):
+        pivot, axle = np.array(drawn["limbs"][side])
+        assert np.hypot(*(axle - pivot)) == pytest.approx(twin.machine.limb_radius[0])
+    ends = [piece[1] for name in ("string_u", "string_l") for piece in drawn["ropes"][name][:1]]
+    for end in ends:
+        assert end == pytest.approx(drawn["nock"])
+    for side, name in enumerate(("string_u", "string_l")):
+        start, end = np.array(drawn["ropes"][name][0])
+        track = np.array(drawn["tracks"]["idler" if family is Family.SINGLE and side == 0 else
+                                         ("string_t", "string_b")[side]])  # fmt: skip
+        assert np.hypot(*(track - start).T).min() < 0.15  # the contact lies on the drawn line
+        along = (end - start) / np.hypot(*(end - start))
+        offset = (track - start) @ np.array([-along[1], along[0]])
+        assert abs(offset).min() < 0.1
+        assert (offset > -0.02).all() or (offset < 0.02).all()  # the line only touches the track
+
+
+def test_a_module_and_a_moved_nock():
+    wider = moved(Family.BINARY, take_up_wider_in=0.03)
+    assert wider["axle_to_axle"] == pytest.approx(0, abs=0.01)  # given along at brace
+    assert abs(wider["peak_weight"]) > 0.2
+    up = twin_of(Family.BINARY).changed(Changes(nock_up_in=0.125))
+    assert up.at(np.array([20.0])).q[0, 5] > 0.05
+    assert moved(Family.BINARY, nock_up_in=0.125)["peak_weight"] == pytest.approx(0, abs=0.2)
+
+
+def test_forces_at_fixed_marks_are_smoother_than_the_peak():
+    """Their doubt over plausible bows is smaller than the peak's: plan on them where a curve is."""
+    response, _ = answered(Family.TWIN)
+    column = response.column("string")
+    doubt = {
+        name: response.sigma[response.quantities.index(name), column]
+        for name in ("peak_weight", "force_early", "force_late")
+    }
+    assert min(doubt["force_early"], doubt["force_late"]) < doubt["peak_weight"]
+
+
+def test_served_ends_do_not_wind():
+    from bowcore.mechanics.bundle import Bundle
+
+    bare, served = Bundle(36, 24, 20), Bundle(36, 24, 20, served_in=10)
+    assert served.shortening_in(1) > bare.shortening_in(1)  # the same twists in fewer inches
+    assert served.length_at_in(20) == pytest.approx(36)
+    with pytest.raises(BadInput):
+        Bundle(36, 24, 20, served_in=36)

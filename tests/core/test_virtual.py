@@ -89,7 +89,7 @@ def test_a_twin_pulled_to_readings_finds_the_hidden_errors(family):
     hidden = {"cable_b": 0.06, "string": -0.05}
     measures = twin_of(family).changed(Changes(hidden)).measures()
     sigma = {"axle_to_axle": 0.005, "brace_height": 0.005, "draw_length": 0.01, "peak_weight": 0.1,
-             "holding_weight": 0.1, "stop_gap": 0.003}  # fmt: skip
+             "holding_weight": 0.1, "stop_gap": 0.003, "force_early": 0.1, "force_late": 0.1}  # fmt: skip
     pulled = pull_to(twin_of(family), {n: (v, sigma[n]) for n, v in measures.items()})
     for role, short in hidden.items():
         value, doubt = pulled.errors[role]
@@ -212,3 +212,18 @@ def test_a_harder_limb_is_heavier():
     soft = twin_of(Family.BINARY)
     machine = replace(soft.machine, stiffness=soft.machine.stiffness * 1.02)
     assert replace(soft, machine=machine).peak_weight_lbf > soft.peak_weight_lbf
+
+
+def test_a_hidden_lean_answers_to_legs_and_tears_follow():
+    bow = bench(Family.HYBRID, Faults(leans_in=0.5, noise=0.0))
+    assert bow.read("lean") == 0.5
+    assert bow.true()["tear_lateral"] > 0
+    gap = bow.true()["stop_gap"]
+    bow.turn({"cable_b.right": 1, "cable_b.left": -1})
+    assert bow.true()["lean"] < 0.5
+    assert bow.true()["stop_gap"] == pytest.approx(gap, abs=3e-3)
+    bow.turn({"cable_b.right": 2})
+    assert bow.true()["stop_gap"] < gap - 0.01
+    before = bow.true()["lean"]
+    bow.turn({"shim": 1})
+    assert bow.true()["lean"] < before

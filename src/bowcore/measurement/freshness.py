@@ -10,7 +10,8 @@ from dataclasses import dataclass
 _TEARS = ("tear_vertical", "tear_lateral")
 _FROM_LENGTHS = (
     "axle_to_axle", "brace_height", "peak_weight", "holding_weight", "draw_length", "cam_rotation",
-    "static_timing", "stop_gap", "rest_cord_timing", *_TEARS, "arrow_speed",
+    "static_timing", "stop_gap", "rest_cord_timing", *_TEARS, "arrow_speed", "force_early",
+    "force_late",
 )  # fmt: skip
 
 TABLE: dict[str, tuple[str, ...]] = {
@@ -21,14 +22,17 @@ TABLE: dict[str, tuple[str, ...]] = {
     "string": (*_FROM_LENGTHS, "peep_angle", "nock_height"),
     "limb_bolt": (
         "peak_weight", "holding_weight", "axle_to_axle", "brace_height", "tiller", "static_timing",
-        "bow_level", "nock_height", *_TEARS, "arrow_speed", "sight",
+        "bow_level", "nock_height", *_TEARS, "arrow_speed", "sight", "force_early", "force_late",
     ),
     "module_or_stop": (
         "draw_length", "let_off", "holding_weight", "stop_gap", "rest_cord_timing", "peep_height",
-        "arrow_fit",
+        "arrow_fit", "force_early", "force_late",
     ),
     "peep": ("peep_angle", "loop_angle", "nock_to_peep", "sight"),
-    "loop_or_ties": ("nock_height", "nock_fit", "nock_to_peep", "arrow_level", "tear_vertical"),
+    "loop_or_ties": (
+        "nock_height", "nock_fit", "nock_to_peep", "nock_to_kisser", "loop_length", "arrow_level",
+        "tear_vertical",
+    ),
     "rest": ("centre_shot", "arrow_level", "rest_cord_timing", *_TEARS, "sight"),
     "arrow_or_nock": ("nock_fit", "nock_height", *_TEARS, "arrow_speed", "minimum_mass"),
     "shots_on_new_threads": (

@@ -61,6 +61,24 @@ def summarise(takes: Sequence[float], tool_sigma: float) -> Summary:
     return Summary(value, spread, _uncertainty(kept, value, tool_sigma), len(takes), odd)
 
 
+def smaller_than_scatter(before: Summary, after: Summary) -> bool:
+    """Whether a change is too small to be told from the readings' own scatter: it proves nothing.
+
+    Parameters
+    ----------
+    before : Summary
+        The quantity before the change.
+    after : Summary
+        And after it.
+
+    Returns
+    -------
+    bool
+        True when the difference is under two standard uncertainties of itself.
+    """
+    return abs(after.value - before.value) < 2 * sqrt(before.sigma**2 + after.sigma**2)
+
+
 def _uncertainty(kept: Sequence[float], value: float, tool_sigma: float) -> float:
     """The tool's sigma until there are enough takes to speak for themselves, then the larger."""
     n = len(kept)

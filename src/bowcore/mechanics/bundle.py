@@ -19,20 +19,24 @@ STEEPEST_TWISTS_PER_IN = 2.0  # beyond it the strands would lie across the bundl
 class Bundle:
     """A string or cable as twisted strands.
 
-    `length_in` is its length at `twists` twists (whole turns, signless).
+    `length_in` is its length at `twists` twists (whole turns, signless). `served_in` of it lies
+    under serving, where the strands are held and do not wind.
     """
 
     length_in: float
     strands: int
     twists: float
+    served_in: float = 0.0
 
     def __post_init__(self) -> None:
         if not (isfinite(self.length_in) and 1 <= self.length_in <= 150):
             raise OutOfRange("Length", self.length_in, 1, 150, "in")
         if self.strands < 1 or self.strands > 60:
             raise OutOfRange("Strands", self.strands, 1, 60, "")
-        if not 0 <= self.twists <= STEEPEST_TWISTS_PER_IN * self.length_in:
-            top = STEEPEST_TWISTS_PER_IN * self.length_in
+        if not 0 <= self.served_in < self.length_in:
+            raise OutOfRange("Served length", self.served_in, 0, self.length_in, "in")
+        top = STEEPEST_TWISTS_PER_IN * self.free_in
+        if not 0 <= self.twists <= top:
             raise OutOfRange("Twists", self.twists, 0, top, "")
 
     @property
@@ -42,8 +46,17 @@ class Bundle:
 
     @property
     def strand_length_in(self) -> float:
-        """Length of one strand along the effective helix. [in]"""
-        return sqrt(self.length_in**2 + self._wound(self.twists) ** 2)
+        """Length of one strand: along the effective helix, and straight under the serving. [in]"""
+        return self._free_strand_in + self.served_in
+
+    @property
+    def free_in(self) -> float:
+        """What is not served, as it lies. [in]"""
+        return self.length_in - self.served_in
+
+    @property
+    def _free_strand_in(self) -> float:
+        return sqrt(self.free_in**2 + self._wound(self.twists) ** 2)
 
     def length_at_in(self, twists: float) -> float:
         """Length of the same strands at another number of twists.
@@ -63,10 +76,10 @@ class Bundle:
         BadInput
             More twists than the strands can take.
         """
-        rest = self.strand_length_in**2 - self._wound(twists) ** 2
+        rest = self._free_strand_in**2 - self._wound(twists) ** 2
         if twists < 0 or rest <= 0:
             raise BadInput(f"{twists:g} twists do not fit in this bundle.", "twists")
-        return sqrt(rest)
+        return sqrt(rest) + self.served_in
 
     def shortening_in(self, half_twists: int) -> float:
         """How much shorter the bundle becomes with so many more half twists. [in]

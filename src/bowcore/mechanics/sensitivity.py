@@ -23,10 +23,11 @@ from bowcore.mechanics.machine import XN, Floats, Machine, State
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.response import Adjuster, Response
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.mechanics.twin import Changes, Twin, apply, twins_of
+from bowcore.mechanics.twin import EARLY, LATE, Changes, Twin, apply, mark_in, twins_of
 
 QUANTITIES = (
     "axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap",
+    "force_early", "force_late",
 )  # fmt: skip
 TRIAL_IN = 0.004  # shortening tried on each side for a central difference
 TRIAL_TURNS = 0.1
@@ -34,7 +35,8 @@ ENSEMBLE = 24
 TYPICAL_TENSION_LBF = 300.0  # of a yoked cable at full draw; its size is uncertain anyway
 LEG = Bundle(5.0, 16, 3.0)  # one leg of a yoke: length, strands, twists; common practice
 _LEAST_DOUBT = {"axle_to_axle": 0.10, "brace_height": 0.20, "draw_length": 0.10,
-                "peak_weight": 0.15, "holding_weight": 0.20, "stop_gap": 0.12, "lean": 0.2}  # fmt: skip
+                "peak_weight": 0.15, "holding_weight": 0.20, "stop_gap": 0.12, "lean": 0.2,
+                "force_early": 0.08, "force_late": 0.08}  # fmt: skip
 """Relative doubt that stays however alike the ensemble is: the model itself may be wrong."""
 
 
@@ -286,7 +288,19 @@ def _measure(twins: Sequence[Twin], machine: Machine, count: int, family: Family
     return np.stack([
         axle_distance(machine, rest.q), rest.q[:, XN], np.mean(draws, axis=0),
         _at_peak(twins, machine, count), np.mean(holds, axis=0), gap,
+        _at_mark(twins, machine, count, EARLY), _at_mark(twins, machine, count, LATE),
     ], axis=1)  # fmt: skip
+
+
+def _at_mark(twins: Sequence[Twin], machine: Machine, count: int, share: float) -> Floats:
+    """Force at a fixed draw mark: smooth where the peak is not."""
+    marks = [mark_in(twin.spec, share) for twin in twins]
+    near = [
+        twin.known.pick(np.array([int(np.abs(twin.at_x - x).argmin())]))
+        for twin, x in zip(twins, marks, strict=True)
+    ]
+    x = np.tile(marks, count)
+    return solve(machine, _tiled(near, count), Closing("draw", x=x))[0].force
 
 
 def _at_peak(twins: Sequence[Twin], machine: Machine, count: int) -> Floats:

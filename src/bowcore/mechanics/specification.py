@@ -31,15 +31,16 @@ class PartSpec:
     length_in: float
     strands: int
     twists_per_in: float
+    served_in: float = 0.0
 
     def bundle(self, extra_half_twists: int = 0) -> Bundle:
         """The part as a twisted bundle, with half twists put in since it was to length."""
         twists = self.length_in * self.twists_per_in
-        fresh = Bundle(self.length_in, self.strands, twists)
+        fresh = Bundle(self.length_in, self.strands, twists, self.served_in)
         if not extra_half_twists:
             return fresh
         now = twists + extra_half_twists / 2
-        return Bundle(fresh.length_at_in(now), self.strands, now)
+        return Bundle(fresh.length_at_in(now), self.strands, now, self.served_in)
 
 
 @dataclass(frozen=True)

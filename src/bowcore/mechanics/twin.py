@@ -25,15 +25,19 @@ from bowcore.mechanics.machine import (
     axles,
     geometry,
     limb_energy,
+    pieces_of,
     rope_energy,
 )  # fmt: skip
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.mechanics.tracks import circle
 
 BOLT_PITCH_IN = 1 / 24
 BOLT_LEVER_IN = 2.75
 BOLT_GIVE_IN = 3.0
 BOLT_RAD_PER_TURN = BOLT_PITCH_IN / BOLT_LEVER_IN
+EARLY, LATE = 0.35, 0.6
+"""Draw marks, as shares of the stroke: on the plateau, before and behind its middle."""
 THIN = 2  # of the fit's samples along the draw, every second is kept with the twin
 STABLE_ENOUGH = 0.0008
 """Least stiffness of any free motion at full draw, as a share of the limb's; below it, beware."""
@@ -43,13 +47,17 @@ STABLE_ENOUGH = 0.0008
 class Changes:
     """What was done to a bow since it met its book. Inches shorter per part; bolt turns out.
 
-    `shorter` is keyed by role: cable_a, cable_b, string. `bolts_out` is (top, bottom).
-    `stop_later_rad` lets both cams turn further before their stops touch.
+    `shorter` is keyed by role: cable_a, cable_b, string. `bolts_out` is (top, bottom). A draw module
+    is a changed stop and a changed take-up: `stop_later_rad` lets both cams turn further before
+    their stops touch, `take_up_wider_in` adds to the take-up arms all round. `nock_up_in` moves the
+    nock on the string.
     """
 
     shorter: dict[str, float] = field(default_factory=dict)
     bolts_out: tuple[float, float] = (0.0, 0.0)
     stop_later_rad: float = 0.0
+    take_up_wider_in: float = 0.0
+    nock_up_in: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -155,7 +163,18 @@ class Twin:
             "peak_weight": self.peak_weight_lbf,
             "holding_weight": self.holding_weight_lbf,
             "stop_gap": self.stop_gap_in,
+            "force_early": self.force_at_mark_lbf(EARLY),
+            "force_late": self.force_at_mark_lbf(LATE),
         }
+
+    def force_at_mark_lbf(self, share: float) -> float:
+        """Force at a fixed draw mark: so much of the book's stroke past the book's brace. [lbf]"""
+        return float(self.at(np.array([mark_in(self.spec, share)])).force[0])
+
+    def nock_travel_in(self) -> float:
+        """How far the nock leaves a level line along the draw: highest less lowest. [in]"""
+        height = self.at(self.at_x).q[:, 5]
+        return float(height.max() - height.min())
 
     def stored_energy_inlbf(self) -> float:
         """Energy in limbs and ropes at full draw above that at rest. [in lbf]"""
@@ -214,6 +233,12 @@ class Twin:
         return int((angle - self.stop_angle)[0].argmin())
 
 
+def mark_in(spec: BowSpec, share: float) -> float:
+    """Nock position of a draw mark, from the throat. It does not move with the bow. [in]"""
+    full = spec.draw_length_in - DRAW_LENGTH_OFFSET_IN
+    return spec.brace_height_in + share * (full - spec.brace_height_in)
+
+
 def build_twin(spec: BowSpec, prior: Prior | None = None) -> Twin:
     """The twin of a bow that is exactly what the book says.
 
@@ -262,8 +287,22 @@ def apply(machine: Machine, changes: Changes) -> Machine:
     for role, inches in changes.shorter.items():
         for rope, share in rope_shares(machine, role).items():
             length[:, rope] -= inches * share
+    length[:, 0] -= changes.nock_up_in
+    length[:, 1] += changes.nock_up_in
     moved = replace(machine, length=length)
+    if changes.take_up_wider_in:
+        moved = _wider_take_up(moved, changes.take_up_wider_in)
     return turn_bolts(moved, changes.bolts_out) if any(changes.bolts_out) else moved
+
+
+def _wider_take_up(machine: Machine, inches: float) -> Machine:
+    """Take-up tracks with more arm; the rope that lies on them at brace is given along."""
+    tracks, length = dict(machine.tracks), machine.length.copy()
+    for rope, piece in pieces_of(machine.family):
+        if piece.track in ("take_t", "take_b"):
+            tracks[piece.track] = machine.tracks[piece.track] + circle(inches)
+            length[:, rope] -= inches * np.pi
+    return replace(machine, tracks=tracks, length=length)
 
 
 def rope_shares(machine: Machine, role: str) -> dict[int, float]:

@@ -10,12 +10,16 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from bowcore.errors import BadInput
-from bowcore.mechanics.sensitivity import plausible
+from bowcore.mechanics.lean import Lean, degrees_per_leg_step
+from bowcore.mechanics.sensitivity import LEG, plausible
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import QUANTITIES
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
+HIDDEN_TENSION_LBF = 260.0  # decides how a leg tilts this bow; not what the planner assumes
+TEAR_PER_GAP = 6.0  # a late top cam throws the nock high; most shops' experience, size invented
+TEAR_PER_LEAN = 0.8  # a shaft off to the right tears to the right; size invented
 SETTLING_SHOTS = 40  # new threads have done most of their settling by then; common practice
 
 
@@ -25,13 +29,16 @@ class Faults:
 
     `shorter` is how much too short each part is [in]; `limb_uneven` the share by which the top limb
     is stiffer; `noise` scales every tool's scatter; `settles_in` is how much longer each new part
-    becomes once it is shot in [in].
+    becomes once it is shot in [in]. `leans_in` is how far a laid shaft runs off to the right [in];
+    `grip` the scatter of tears from shot to shot by the archer's hand [in].
     """
 
     shorter: Mapping[str, float] = field(default_factory=dict)
     limb_uneven: float = 0.0
     noise: float = 1.0
     settles_in: Mapping[str, float] = field(default_factory=dict)
+    leans_in: float = 0.0
+    grip: float = 0.1
 
 
 class VirtualBow:
@@ -52,19 +59,34 @@ class VirtualBow:
         self._sound = _uneven(twin, faults.limb_uneven)
         self._faults, self._dice = faults, dice
         self._half_twists: dict[str, int] = {}
+        self._legs_in: dict[str, float] = {}
         self._bolts_half_turns = 0
         self._shots = 0
         self._now: Twin | None = None
+        self._leaned_in = faults.leans_in
+        self._leg_in = Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
+        self._leg_in *= float(np.exp(0.4 * dice.standard_normal()))
 
     def turn(self, steps: Mapping[str, int]) -> None:
         """Put half twists into parts, or half turns out into `limb_bolts`."""
         for key, count in steps.items():
             if key == "limb_bolts":
                 self._bolts_half_turns += count
+            elif key.endswith((".left", ".right")):
+                self._turn_leg(key, count)
+            elif key == "shim":
+                self._leaned_in -= count * self._leg_in
             else:
                 self._sound.spec.part(key)
                 self._half_twists[key] = self._half_twists.get(key, 0) + count
         self._now = None
+
+    def _turn_leg(self, key: str, count: int) -> None:
+        """A leg carries half of its cable's length, and tilts the cam."""
+        role, side = key.split(".")
+        self._sound.spec.part(role)
+        self._legs_in[role] = self._legs_in.get(role, 0.0) + LEG.shortening_in(count) / 2
+        self._leaned_in += count * self._leg_in * (1 if side == "left" else -1)
 
     def shoot(self, shots: int) -> None:
         """Shoot it in: new threads settle longer."""
@@ -75,7 +97,11 @@ class VirtualBow:
 
     def true(self) -> dict[str, float]:
         """Every quantity as it is, without any tool's error."""
-        return self._bow.measures()
+        measures = self._bow.measures()
+        measures["lean"] = self._leaned_in
+        measures["tear_vertical"] = TEAR_PER_GAP * measures["stop_gap"]
+        measures["tear_lateral"] = TEAR_PER_LEAN * self._leaned_in
+        return measures
 
     def read(self, quantity: str) -> float:
         """One take of a quantity, as the usual tool shows it.
@@ -93,7 +119,8 @@ class VirtualBow:
         tool, value = QUANTITIES[quantity].tool, true[quantity]
         if quantity == "holding_weight":
             value *= 1 - HYSTERESIS_SHARE
-        value += tool.scatter * self._faults.noise * self._dice.standard_normal()
+        scatter = self._faults.grip if quantity.startswith("tear") else tool.scatter
+        value += scatter * self._faults.noise * self._dice.standard_normal()
         division = float(tool.division)
         return float(np.round(value / division) * division)
 
@@ -107,6 +134,8 @@ class VirtualBow:
             for role, count in self._half_twists.items():
                 part = self._sound.spec.part(role)
                 shorter[role] = shorter.get(role, 0.0) + part.bundle().shortening_in(count)
+            for role, inches in self._legs_in.items():
+                shorter[role] = shorter.get(role, 0.0) + inches
             turns = self._bolts_half_turns / 2
             self._now = self._sound.changed(Changes(shorter, (turns, turns)))
         return self._now
