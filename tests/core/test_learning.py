@@ -72,8 +72,15 @@ def test_one_absurd_reading_teaches_nothing_and_a_second_like_it_is_believed():
     assert len(known.absurd) == 1
     assert gap_response(known.belief) == pytest.approx(gap_response(PRIOR))
     twice = learn(PRIOR, [*events, Read("stop_gap", 1.199, SIGMA)])
-    assert twice.belief.readings()["stop_gap"][0] == pytest.approx(1.199, abs=0.01)
-    assert gap_response(twice.belief) == pytest.approx(gap_response(PRIOR), rel=0.05)
+    assert twice.belief.readings()["stop_gap"][0] == pytest.approx(1.199, abs=0.02)
+    assert gap_response(twice.belief) > 10 * gap_response(PRIOR)  # two that agree are a fact
+
+
+def test_a_value_misread_before_any_change_teaches_no_response():
+    events = [Read("stop_gap", value, SIGMA) for value in (0.0, 0.4, 0.401)]
+    known = learn(PRIOR, events)
+    assert gap_response(known.belief) == pytest.approx(gap_response(PRIOR))
+    assert known.belief.readings()["stop_gap"][0] > 0.2
 
 
 def test_a_replaced_part_opens_the_numbers_and_keeps_the_response():

@@ -106,9 +106,14 @@ def _legs(part: PartSpec, turned: dict[str, int]) -> list[Handle]:
 def _spacer(spec: BowSpec, role: str) -> Handle:
     """A spacer between the halves of a cable, with one twist to either side of it."""
     part = spec.part(role)
-    step = spacer_shortening_in(spec.spacer_in, max(1 / max(part.twists_per_in, 0.2) / 2, 0.5))
+    step = spacer_shortening_in(spec.spacer_in, half_split_in(part))
     adjuster = Adjuster(f"{role}.spacer", f"{part.label}, spacer", "spacer", "one spacer", step)
     return Handle(adjuster, Changes({role: TRIAL_IN}), step / TRIAL_IN)
+
+
+def half_split_in(part: PartSpec) -> float:
+    """From a spacer to where the halves meet again: half the length of one twist. [in]"""
+    return max(0.5 / max(part.twists_per_in, 0.2), 0.5)
 
 
 def answers(twins: Sequence[Twin], turned: Sequence[Handle]) -> Floats:

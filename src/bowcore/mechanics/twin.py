@@ -13,7 +13,7 @@ import numpy as np
 
 from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.build import axle_distance
-from bowcore.mechanics.equilibrium import Closing, matrix, solve, stop_angles
+from bowcore.mechanics.equilibrium import Closing, march, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
 from bowcore.mechanics.layout import ROPES, track_names
 from bowcore.mechanics.machine import (
@@ -109,9 +109,21 @@ class Twin:
         State
             n states.
         """
-        guess = _interpolated(self.known, self.at_x, xs)
-        many = self.machine.repeat(len(xs))
-        return solve(many, guess, Closing("draw", x=np.asarray(xs, dtype=float)))[0]
+        many, closing = self.machine.repeat(len(xs)), Closing("draw", x=np.asarray(xs, dtype=float))
+        try:
+            return solve(many, _interpolated(self.known, self.at_x, xs), closing)[0]
+        except NoModel:  # far from the twin it was changed from: walk there from brace instead
+            return solve(many, _interpolated(*self._walked, xs), closing)[0]
+
+    @cached_property
+    def _walked(self) -> tuple[State, Floats]:
+        """States along the draw, marched out from rest in small steps, and their positions."""
+        positions = np.linspace(self.brace_height_in, self.x_full + 0.5, 60)
+        states = [self.rest, *march(self.machine, self.rest, positions[1:, None])]
+        joined = State(*(
+            np.concatenate([getattr(s, n) for s in states]) for n in ("q", "tension", "force", "psi")
+        ))  # fmt: skip
+        return joined, positions
 
     def curve(self, count: int = 60) -> tuple[Floats, Floats]:
         """Force-draw curve from rest to the first stop: positions [in] and forces [lbf]."""

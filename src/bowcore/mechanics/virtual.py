@@ -10,8 +10,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from bowcore.errors import BadInput
+from bowcore.mechanics.bundle import spacer_shortening_in
 from bowcore.mechanics.lean import Lean, degrees_per_leg_step
-from bowcore.mechanics.sensitivity import LEG, plausible
+from bowcore.mechanics.sensitivity import LEG, half_split_in, plausible
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import QUANTITIES
@@ -63,6 +64,7 @@ class VirtualBow:
         self._bolts_half_turns = 0
         self._shots = 0
         self._now: Twin | None = None
+        self._measured: dict[str, float] | None = None
         self._leaned_in = faults.leans_in
         self._leg_in = Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
         self._leg_in *= float(np.exp(0.4 * dice.standard_normal()))
@@ -74,12 +76,14 @@ class VirtualBow:
                 self._bolts_half_turns += count
             elif key.endswith((".left", ".right")):
                 self._turn_leg(key, count)
+            elif key.endswith(".spacer"):
+                self._put_spacers(key.removesuffix(".spacer"), count)
             elif key == "shim":
                 self._leaned_in -= count * self._leg_in
             else:
                 self._sound.spec.part(key)
                 self._half_twists[key] = self._half_twists.get(key, 0) + count
-        self._now = None
+        self._now = self._measured = None
 
     def _turn_leg(self, key: str, count: int) -> None:
         """A leg carries half of its cable's length, and tilts the cam."""
@@ -88,16 +92,23 @@ class VirtualBow:
         self._legs_in[role] = self._legs_in.get(role, 0.0) + LEG.shortening_in(count) / 2
         self._leaned_in += count * self._leg_in * (1 if side == "left" else -1)
 
+    def _put_spacers(self, role: str, count: int) -> None:
+        part = self._sound.spec.part(role)
+        one = spacer_shortening_in(self._sound.spec.spacer_in, half_split_in(part))
+        self._legs_in[role] = self._legs_in.get(role, 0.0) + count * one
+
     def shoot(self, shots: int) -> None:
         """Shoot it in: new threads settle longer."""
         if shots < 0:
             raise BadInput("Shots are counted from nought.", "shots", "0 or more")
         self._shots += shots
-        self._now = None
+        self._now = self._measured = None
 
     def true(self) -> dict[str, float]:
         """Every quantity as it is, without any tool's error."""
-        measures = self._bow.measures()
+        if self._measured is None:
+            self._measured = self._bow.measures()
+        measures = dict(self._measured)
         measures["lean"] = self._leaned_in
         measures["tear_vertical"] = TEAR_PER_GAP * measures["stop_gap"]
         measures["tear_lateral"] = TEAR_PER_LEAN * self._leaned_in

@@ -80,7 +80,8 @@ class Belief:
         rest = tuple(pair for pair in self.doubted if pair[0] != quantity)
         if absurd:
             return replace(self, doubted=(*rest, (quantity, value))), told
-        covariance = self._loosened(i, value, sigma) if confirmed else self.covariance
+        surprise = abs(value - expected) / (2 * spread)
+        covariance = self._loosened(i, surprise) if confirmed else self.covariance
         gain = covariance[:, i] / (covariance[i, i] + sigma**2)
         mean = self.mean + gain * (value - expected)
         after = covariance - np.outer(gain, covariance[i])
@@ -155,13 +156,16 @@ class Belief:
             )
         return self.quantities.index(quantity)
 
-    def _loosened(self, i: int, value: float, sigma: float) -> Floats:
-        """Two readings agree against the belief: believe them of the value, not of the response."""
-        covariance = self.covariance.copy()
-        covariance[i, :] = 0
-        covariance[:, i] = 0
-        covariance[i, i] = (value - self.mean[i]) ** 2 + sigma**2
-        return covariance
+    def _loosened(self, i: int, surprise: float) -> Floats:
+        """Two readings agree against the belief, so the belief was too sure of this quantity.
+
+        Its value and its response are made as unsure as the surprise asks for; the reading then
+        teaches both.
+        """
+        count, width = len(self.quantities), len(self.adjusters)
+        wider = np.ones(len(self.mean))
+        wider[[i, *range(count + i * width, count + (i + 1) * width)]] = max(surprise, 1.0)
+        return self.covariance * np.outer(wider, wider)
 
 
 def prior_belief(response: Response, spread: Floats) -> Belief:

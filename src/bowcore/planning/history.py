@@ -64,7 +64,8 @@ class Learned:
         """The planner's question at this point of the history."""
         return Problem(
             self.belief.readings(), bands, self.belief.response(), self.spent, self.replaced,
-            school, limit, limits=limits, blocks=self.belief.blocks(), takes=self.takes,
+            school, limit, limits=limits, blocks=self.belief.blocks(),
+            takes={name: self.takes.get(name, 0) for name in self.belief.quantities},
         )  # fmt: skip
 
 

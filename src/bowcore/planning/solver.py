@@ -24,6 +24,8 @@ ACCEPTED = 0.9
 """A bow is done when every number is inside with this probability."""
 KEPT_IN = 1 / 400
 """A change of axle to axle below this is none: a fraction of what a tape shows."""
+WORTH_IT = 0.2
+"""A number at its edge is only turned for if that much more certainty is to be had."""
 MOST_REPEATS = 3
 """Beyond so many readings of one moment another one teaches little."""
 _SLACK = 1e-9
@@ -48,6 +50,9 @@ def solve(problem: Problem) -> Plan:
         option that comes nearest and the part that falls short.
     """
     still = weigh(problem, {})
+    unread = [name for name in problem.planned if problem.takes and not problem.takes.get(name)]
+    if unread:
+        return Plan(Kind.READ_AGAIN, still, read_again=unread[0])
     if still.reaches:
         again = reading_to_repeat(problem, still)
         if again:
@@ -56,8 +61,11 @@ def solve(problem: Problem) -> Plan:
             return Plan(Kind.LEAVE, still)
     per_subset = _search(problem)
     reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
-    if still.reaches and (not reaching or reaching[0].chance < max(SURE_ENOUGH, still.chance)):
-        return Plan(Kind.LEAVE, still)
+    if still.reaches:
+        surer = [option for option in reaching if option.chance > still.chance + WORTH_IT]
+        if not surer:
+            return Plan(Kind.LEAVE, still)
+        reaching = surer
     if not reaching:
         nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
         return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))

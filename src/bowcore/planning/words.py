@@ -68,7 +68,11 @@ def say_effect(problem: Problem, option: Option) -> str:
 def say_why(problem: Problem, plan: Plan) -> list[str]:
     """The reasons, the timing first, then each number that is out, then how sure it is."""
     reasons = [*_timing_reason(problem), *_outside(problem)]
-    if plan.kind is Kind.READ_AGAIN:
+    if plan.kind is Kind.READ_AGAIN and not problem.takes.get(plan.read_again):
+        reasons.append(
+            "It has not been read since the last change, or not so that it can be believed."
+        )
+    elif plan.kind is Kind.READ_AGAIN:
         reasons.append(
             f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
             "this is the one that another reading helps most."

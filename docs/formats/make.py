@@ -1,0 +1,93 @@
+"""Writes the examples of docs/formats from the core itself, so that they cannot go stale.
+
+python docs/formats/make.py            write every example's answer
+python docs/formats/make.py --check    exit 1 if one would change
+"""
+
+import io
+import json
+import sys
+from pathlib import Path
+
+HERE = Path(__file__).resolve().parent
+sys.path.insert(0, str(HERE.parents[1] / "src"))
+
+from bowcore.cli import main  # noqa: E402
+
+BOOK = {
+    "name": "An invented hybrid bow", "family": "hybrid", "axle_to_axle_in": 33,
+    "brace_height_in": 6.5, "draw_length_in": 29, "peak_weight_lbf": 60, "let_off": 0.8,
+    "peg_radius_in": 1.5, "yokes": ["cable_b"],
+    "parts": [
+        {"role": "cable_a", "label": "Control cable", "ends": "top cam to bottom cam",
+         "length_in": 36, "strands": 24, "twists_per_in": 0.6},
+        {"role": "cable_b", "label": "Buss cable", "ends": "bottom cam to the yoke on the top axle",
+         "length_in": 36, "strands": 24, "twists_per_in": 0.6},
+        {"role": "string", "label": "String", "ends": "cam to cam", "length_in": 58, "strands": 24,
+         "twists_per_in": 0.4},
+    ],
+}  # fmt: skip
+READ = [
+    {"kind": "read", "quantity": "axle_to_axle", "value": 33.0625},
+    {"kind": "read", "quantity": "brace_height", "value": 6.5},
+    {"kind": "read", "quantity": "peak_weight", "takes": [59.1, 59.4, 59.2]},
+    {"kind": "read", "quantity": "holding_weight", "value": 12.1},
+]
+HISTORY = [
+    {"kind": "replaced", "part": "cable_a"},
+    *READ,
+    {"kind": "read", "quantity": "stop_gap", "value": -0.109375},
+    {"kind": "turned", "steps": {"cable_a": 2}},
+    *READ,
+    {"kind": "read", "quantity": "stop_gap", "value": -0.046875},
+]
+CASES = {
+    "twin": {"book": BOOK},
+    "curve": {"book": BOOK, "points": 20},
+    "response": {"book": BOOK},
+    "plan": {"book": BOOK, "events": HISTORY, "school": {"half_twists": True},
+             "limb_bolts": {"turns_out": 2, "most_turns_out": 6}},
+    "learn": {"book": BOOK, "events": HISTORY},
+    "timing": {"book": BOOK, "at_rest": {"method": "marks", "difference_in": 0.02,
+                                         "bolts_bottomed": True}},
+    "lean": {"book": BOOK, "off_in": [0.5, 0.375], "over_in": 24},
+    "readings": {"quantity": "peak_weight", "takes": [54.1, 53.9, 61.0],
+                 "band": {"low": 53, "high": 55}, "before": {"takes": [54.0, 54.2]}},
+    "virtual": {"book": BOOK, "seed": 7, "faults": {"shorter": {"cable_a": 0.05}},
+                "acts": [{"read": "stop_gap"}, {"turn": {"cable_a": -2}}, {"read": "stop_gap", "takes": 3}]},
+    "entry": {"quantity": "axle_to_axle", "text": "33 1/16+"},
+    "bundle": {"length_in": 36, "strands": 24, "twists": 21.6},
+}  # fmt: skip
+
+
+def answer(verb: str) -> dict[str, object]:
+    out = io.StringIO()
+    main([verb], io.StringIO(json.dumps(CASES[verb])), out)
+    found: dict[str, object] = json.loads(out.getvalue())
+    return found
+
+
+def example(verb: str) -> str:
+    return json.dumps({"case": CASES[verb], "answer": rounded(answer(verb))}, indent=1,
+                      ensure_ascii=False) + "\n"  # fmt: skip
+
+
+def rounded(value: object) -> object:
+    """Six significant places are plenty for an example, and alike on every machine."""
+    if isinstance(value, float):
+        return float(f"{value:.4g}")
+    if isinstance(value, dict):
+        shown = {k: v for k, v in value.items() if k not in ("twin", "tracks")}
+        return {k: rounded(v) for k, v in shown.items()}
+    if isinstance(value, list):
+        return [rounded(v) for v in value]
+    return value
+
+
+if __name__ == "__main__":
+    for verb in CASES:
+        path = HERE / f"{verb}.example.json"
+        text = example(verb)
+        if "--check" in sys.argv and path.read_text() != text:
+            sys.exit(f"{path.name} is not what the core answers now")
+        path.write_text(text)
