@@ -152,8 +152,10 @@ def virtual(case: Case) -> dict[str, Any]:
     if wrong.has("shorter"):
         lengths = wrong.child("shorter")
         shorter = {role: lengths.number(role, -1, 1) for role in lengths.names()}
-    faults = Faults(shorter, wrong.number("limb_uneven", -0.2, 0.2, 0.0),
-                    wrong.number("noise", 0, 10, 1.0))  # fmt: skip
+    faults = Faults(
+        shorter, wrong.number("limb_uneven", -0.2, 0.2, 0.0), wrong.number("noise", 0, 10, 1.0),
+        leans_in=wrong.number("leans_in", -6, 6, 0.0),
+    )  # fmt: skip
     bow = hidden_bow(spec, case.whole("seed", 0, 2**31, 1), faults, case.number("wide", 0, 3, 1.0))
     answers = []
     for act in case.children("acts"):
