@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from bowcore.measurement.freshness import TABLE
+from bowcore.planning.words import say_half_twists
 from shop.bows.models import Part
 from shop.records.models import AppendOnly
 
@@ -42,7 +42,7 @@ class Adjustment(AppendOnly):
     """One ledger entry: half twists put into a part (signed), or a part replaced."""
 
     press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
-    change = models.CharField(max_length=30, choices=[(key, key) for key in TABLE])
+    change = models.CharField(max_length=30)
     role = models.CharField(max_length=20)
     half_twists = models.SmallIntegerField(default=0)
     part = models.ForeignKey(Part, models.PROTECT, null=True, related_name="+")
@@ -50,6 +50,12 @@ class Adjustment(AppendOnly):
 
     class Meta(AppendOnly.Meta):
         pass
+
+    @property
+    def said(self) -> str:
+        """The entry in words, with the part's name in this job's book."""
+        labels = {part["role"]: part["label"] for part in self.job.spec["parts"]}
+        return f"{labels.get(self.role, self.role)}: {say_half_twists(self.half_twists)}"
 
     @property
     def replaced(self) -> bool:

@@ -2,8 +2,6 @@
 
 from django.db import models
 
-from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.tools import TOOLS
 from shop.jobs.models import Job
 from shop.ledger.models import PressCycle
 from shop.records.models import AppendOnly
@@ -25,13 +23,13 @@ class Sheet(models.Model):
 
 
 class Reading(AppendOnly):
-    """One take. `value` is empty when it could not be read; then `reason` says why."""
+    """One take of a quantity of the core's catalogue. `value` is empty when it could not be read; then `reason` says why."""
 
     sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="readings")
-    quantity = models.CharField(max_length=30, choices=[(k, q.name) for k, q in QUANTITIES.items()])
+    quantity = models.CharField(max_length=30)
     start = models.CharField(max_length=30, blank=True)
     end = models.CharField(max_length=30, blank=True)
-    tool = models.CharField(max_length=20, choices=[(k, t.name) for k, t in TOOLS.items()])
+    tool = models.CharField(max_length=20)
     value = models.DecimalField(max_digits=12, decimal_places=6, null=True)
     sigma = models.FloatField(default=0)
     raw = models.CharField(max_length=60, blank=True)
