@@ -23,7 +23,10 @@ class Sheet(models.Model):
 
 
 class Reading(AppendOnly):
-    """One take of a quantity of the core's catalogue. `value` is empty when it could not be read; then `reason` says why."""
+    """One take of a quantity of the core's catalogue.
+
+    `value` is empty when it could not be read; then `reason` says why.
+    """
 
     sheet = models.ForeignKey(Sheet, models.PROTECT, related_name="readings")
     quantity = models.CharField(max_length=30)
