@@ -3,8 +3,6 @@
 from dataclasses import asdict
 from typing import Any
 
-import numpy as np
-
 from bowcore import reading_cases
 from bowcore.casefile import Case
 from bowcore.errors import BadInput
@@ -37,6 +35,7 @@ def twin(case: Case) -> dict[str, Any]:
         "stored_energy_inlbf": bow.stored_energy_inlbf(),
         "stable": bow.stable,
         "nock_travel_in": bow.nock_travel_in(),
+        "stops_open_at_full_draw_in": bow.gaps(bow.full_draw)[0].tolist(),
         "outline_at_rest": outline(bow, bow.rest),
         "outline_at_full_draw": outline(bow, bow.full_draw),
         "twin": to_json(bow),
@@ -61,9 +60,9 @@ def curve(case: Case) -> dict[str, Any]:
     peak = float(force_lbf.max())
     return {
         "draw_in": xs.tolist(), "force_lbf": force_lbf.tolist(), "peak_lbf": peak,
-        "holding_lbf": bow.holding_weight_lbf, "let_off": 1 - bow.holding_weight_lbf / peak,
+        "holding_lbf": bow.holding_weight_lbf, "let_off": bow.let_off,
         "stored_energy_inlbf": bow.stored_energy_inlbf(),
-        "valley_in": _valley(xs, force_lbf), **fitted,
+        "valley_in": bow.valley_in(), "nock_travel_in": bow.nock_travel_in(), **fitted,
     }  # fmt: skip
 
 
@@ -309,10 +308,3 @@ def _lesson(lesson: Lesson) -> dict[str, Any]:
 
 def _innovation(told: Any) -> dict[str, Any]:
     return asdict(told) | {"off_sigmas": told.off_sigmas}
-
-
-def _valley(xs: Any, force: Any) -> float:
-    """Draw within a tenth of the holding weight at the end: how forgiving full draw is. [in]"""
-    low = np.flatnonzero(force <= force[-1] * 1.1)
-    tail = low[low > len(xs) // 2]
-    return float(xs[-1] - xs[tail[0]]) if len(tail) else 0.0

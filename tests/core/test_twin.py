@@ -270,3 +270,20 @@ def test_served_ends_do_not_wind():
     assert served.length_at_in(20) == pytest.approx(36)
     with pytest.raises(BadInput):
         Bundle(36, 24, 20, served_in=36)
+
+
+def test_cams_that_would_run_from_each_other_are_flagged():
+    """Twins come near it as let-off rises; the flag falls before the model does."""
+    calm = twin_of(Family.TWIN)
+    nervous = build_twin(book(Family.TWIN, let_off=0.82))
+    assert nervous.softest_share() < calm.softest_share()
+    assert calm.stable
+    assert not nervous.stable
+
+
+def test_what_a_curve_says():
+    twin = twin_of(Family.BINARY)
+    assert twin.let_off == pytest.approx(0.8, abs=1e-3)
+    assert 0 < twin.valley_in() < 2
+    assert twin.nock_travel_in() == pytest.approx(0, abs=1e-6)  # symmetric
+    assert 0 < twin_of(Family.HYBRID).nock_travel_in() < 1 / 32

@@ -183,6 +183,17 @@ class Twin:
         """Force at a fixed draw mark: so much of the book's stroke past the book's brace. [lbf]"""
         return float(self.at(np.array([mark_in(self.spec, share)])).force[0])
 
+    @property
+    def let_off(self) -> float:
+        """Share of the peak that is let off at full draw: 1 - holding / peak."""
+        return 1 - self.holding_weight_lbf / self.peak_weight_lbf
+
+    def valley_in(self) -> float:
+        """Draw before full draw within a tenth of the holding weight: how forgiving it is. [in]"""
+        xs, force = self.curve(200)
+        above = np.flatnonzero(force > 1.1 * force[-1])
+        return float(xs[-1] - xs[above[-1]])
+
     def nock_travel_in(self) -> float:
         """How far the nock leaves a level line along the draw: highest less lowest. [in]"""
         height = self.at(self.at_x).q[:, 5]

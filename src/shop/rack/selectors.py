@@ -7,7 +7,7 @@ from typing import TypeVar
 from django.db.models import Q
 from django.utils.safestring import SafeString
 
-from bowcore.service.steps import Course, State
+from bowcore.service.steps import Course
 from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.customers.selectors import customers_called
@@ -67,8 +67,8 @@ def _slot(
 ) -> Slot:
     view = View(job, readings=readings, adjustments=rows, presses=presses)
     now = view.course
-    held = any(state.state is State.HELD for state in now.steps)
-    far = how_far(now.progress, len(now.steps), held)
+    danger = any(hold.danger for hold in view.holds)
+    far = how_far(now.progress, len(now.steps), danger)
     return Slot(job, now, tuple(view.holds), view.press is not None, far)
 
 

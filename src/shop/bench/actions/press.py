@@ -6,6 +6,7 @@ from decimal import Decimal
 
 from bowcore.errors import Refused
 from bowcore.planning.words import say_half_twists
+from bowcore.quantities.inches import say_inches
 from bowcore.service.gates import require_gate
 from bowcore.service.roles import needs_second_eyes
 from bowcore.service.steps import baseline_missing
@@ -98,7 +99,7 @@ def swap(job_id: int, new: NewPart, stamp: Stamp) -> Adjustment:
             **act.fact, press=press, change=_change_of(role), role=role, part=part,
             note=new.note[:200],
         )  # fmt: skip
-        act.said = f"put on a new {part.label.lower()}, {new.length_in.normalize():f} in"
+        act.said = f"put on a new {part.label.lower()}, {say_inches(float(new.length_in))} in"
         return row
 
 

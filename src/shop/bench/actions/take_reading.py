@@ -110,7 +110,8 @@ def decimal(value: Fraction) -> Decimal:
 
 
 def _said(what: Quantity, entry: Entry) -> str:
-    return f"{what.say(entry.value)} {what.unit} ({entry.raw})"
+    unit = "" if what.key == "stop_gap" else f" {what.unit}"
+    return f"{what.say(entry.value)}{unit} ({entry.raw})"
 
 
 def _require_readable(view: View, what: Quantity, stamp: Stamp) -> None:
