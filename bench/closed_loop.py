@@ -26,7 +26,7 @@ from bowcore.mechanics.sensitivity import ensemble, handles, twin_response  # no
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.mechanics.virtual import Faults, VirtualBow, hidden_bow  # noqa: E402
-from bowcore.planning.estimator import Belief, prior_belief  # noqa: E402
+from bowcore.planning.estimator import Belief, prior_belief, process_share_of  # noqa: E402
 from bowcore.planning.history import Event, Read, Turned, learn  # noqa: E402
 from bowcore.planning.problem import Kind, School  # noqa: E402
 from bowcore.planning.solver import solve  # noqa: E402
@@ -176,7 +176,7 @@ def run(
     spec = book(family)
     twin = build_twin(spec)
     response, spread = twin_response(twin, handles(spec), ensemble(spec))
-    prior = prior_belief(response, spread)
+    prior = prior_belief(response, spread, process_share_of(family))
     prior.mean[len(prior.quantities) :] *= scale
     tallies = {name: Tally() for name in only}
     for seed in range(count):

@@ -16,7 +16,7 @@ from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
 from bowcore.mechanics.twin import Twin, build_twin, from_json, to_json
 from bowcore.mechanics.virtual import Faults, hidden_bow
-from bowcore.planning.estimator import Belief, pool, prior_belief
+from bowcore.planning.estimator import Belief, pool, prior_belief, process_share_of
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
 from bowcore.planning.problem import Option, Problem, School
 from bowcore.planning.solver import solve
@@ -241,7 +241,7 @@ def _learned(case: Case) -> Learned:
     spec, events = read_spec(case.child("book")), _events(case)
     finished = [_events(job) for job in case.children("finished", needed=False)]
     found, spread = twin_response(_twin(case), handles(spec), ensemble(spec))
-    prior: Belief = prior_belief(found, spread)
+    prior: Belief = prior_belief(found, spread, process_share_of(spec.family))
     if finished:
         prior = pool(prior, [learn(prior, job).belief for job in finished]).belief
     return learn(prior, events)

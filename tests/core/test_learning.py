@@ -32,17 +32,13 @@ def test_the_filter_is_batch_least_squares():
     steps = [1, 2, -1]
     readings = [0.010, 0.034, 0.070, 0.052]
     sigma = 0.003
-    from bowcore.planning import estimator
-
-    start = Belief(("stop_gap",), PRIOR.adjusters[:1], np.array([0.0, 0.02]),
-                   np.diag([UNKNOWN**2, 0.008**2]))  # fmt: skip
-    saved, estimator.PROCESS_SHARE = estimator.PROCESS_SHARE, 0.0
-    try:
-        belief = start.observe("stop_gap", readings[0], sigma)[0]
-        for count, value in zip(steps, readings[1:], strict=True):
-            belief = belief.change({"cable_a": count}).observe("stop_gap", value, sigma)[0]
-    finally:
-        estimator.PROCESS_SHARE = saved
+    start = Belief(
+        ("stop_gap",), PRIOR.adjusters[:1], np.array([0.0, 0.02]),
+        np.diag([UNKNOWN**2, 0.008**2]), process_share=0.0,
+    )  # fmt: skip
+    belief = start.observe("stop_gap", readings[0], sigma)[0]
+    for count, value in zip(steps, readings[1:], strict=True):
+        belief = belief.change({"cable_a": count}).observe("stop_gap", value, sigma)[0]
     total = np.cumsum([0, *steps])
     left = np.stack([np.ones(4), total], axis=1) / sigma
     left = np.vstack([left, [1 / UNKNOWN, 0], [0, 1 / 0.008]])

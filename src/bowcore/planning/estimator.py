@@ -13,9 +13,11 @@ import numpy as np
 
 from bowcore.errors import BadInput
 from bowcore.mechanics.response import Adjuster, Response
+from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import Floats
 
 PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves out
+NERVOUS_SHARE = 0.25  # on twin cams, whose response depends on where they stand
 GATE_SIGMAS = 5.0
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
 
@@ -50,6 +52,7 @@ class Belief:
     rests_on: str = "the book"
     changes_seen: int = 0
     doubted: tuple[tuple[str, float], ...] = ()
+    process_share: float = PROCESS_SHARE
 
     def observe(self, quantity: str, value: float, sigma: float) -> tuple["Belief", Innovation]:
         """Take in one reading.
@@ -102,7 +105,7 @@ class Belief:
             move[q, count + q * width : count + (q + 1) * width] = turned
         moved = self._response_mean() @ turned
         noise = np.zeros_like(self.covariance)
-        noise[range(count), range(count)] = (PROCESS_SHARE * moved) ** 2
+        noise[range(count), range(count)] = (self.process_share * moved) ** 2
         covariance = move @ self.covariance @ move.T + noise
         return replace(self, mean=move @ self.mean, covariance=_even(covariance),
                        changes_seen=self.changes_seen + 1)  # fmt: skip
@@ -168,7 +171,9 @@ class Belief:
         return self.covariance * np.outer(wider, wider)
 
 
-def prior_belief(response: Response, spread: Floats) -> Belief:
+def prior_belief(
+    response: Response, spread: Floats, process_share: float = PROCESS_SHARE
+) -> Belief:
     """Where learning starts: the twin's response and how plausible bows differ from it.
 
     Parameters
@@ -177,6 +182,8 @@ def prior_belief(response: Response, spread: Floats) -> Belief:
         The twin's, with the least doubt of each entry.
     spread : array, shape (n, quantities, adjusters)
         Responses of plausible bows; may be empty.
+    process_share : float
+        How much of a predicted change the linear response may leave out.
 
     Returns
     -------
@@ -195,7 +202,15 @@ def prior_belief(response: Response, spread: Floats) -> Belief:
         own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
     covariance[count:, count:] = own
     mean = np.concatenate([np.zeros(count), flat])
-    return Belief(response.quantities, response.adjusters, mean, covariance, response.rests_on)
+    return Belief(
+        response.quantities, response.adjusters, mean, covariance, response.rests_on,
+        process_share=process_share,
+    )  # fmt: skip
+
+
+def process_share_of(family: Family) -> float:
+    """How much of a predicted change a family's linear response may leave out."""
+    return NERVOUS_SHARE if family is Family.TWIN else PROCESS_SHARE
 
 
 @dataclass(frozen=True)

@@ -47,7 +47,8 @@ class Problem:
     in each adjuster, which count against the limit; `suspects` the parts that are new. `limits`
     narrows an adjuster's total to (least, most) steps. `blocks` is the covariance of value and
     responses per quantity, (quantities, 1 + adjusters, 1 + adjusters), where it is known; `takes`
-    how often each quantity was read since the last change, where reading again is worth asking for.
+    how often each quantity was read since the last change, where reading again is worth asking
+    for; `process_share` how much of a predicted change the response may leave out.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -60,6 +61,7 @@ class Problem:
     limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
     blocks: NDArray[np.float64] | None = None
     takes: Mapping[str, int] = field(default_factory=dict)
+    process_share: float = 0.10
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]

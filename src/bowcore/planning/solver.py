@@ -13,7 +13,6 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from bowcore.planning.estimator import PROCESS_SHARE
 from bowcore.planning.problem import Kind, Option, Plan, Problem, Shortfall
 from bowcore.quantities.catalogue import QUANTITIES
 
@@ -132,7 +131,7 @@ def _doubt(problem: Problem, name: str, columns: list[int], grid: Steps) -> NDAr
     block = problem.blocks[row][np.ix_(keep, keep)]
     ones = np.concatenate([np.ones((len(grid), 1)), grid], axis=1)
     variance = ((ones @ block) * ones).sum(axis=1)
-    unmodelled = PROCESS_SHARE * (grid @ problem.response.mean[row, columns])
+    unmodelled = problem.process_share * (grid @ problem.response.mean[row, columns])
     return np.asarray(np.sqrt(np.maximum(variance, 0) + unmodelled**2))
 
 
