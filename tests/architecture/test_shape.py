@@ -12,7 +12,9 @@ CORE = sorted((ROOT / "src/bowcore").rglob("*.py"))
 SHOP = [p for p in sorted((ROOT / "src/shop").rglob("*.py")) if "migrations" not in p.parts]
 WRITES = {"save", "create", "update", "delete", "bulk_create", "bulk_update", "get_or_create",
           "update_or_create"}  # fmt: skip
-WRITERS = re.compile(r"/(actions(/\w+)?|records/\w+|demo/\w+|demo/management/commands/\w+)\.py$")
+WRITERS = re.compile(
+    r"/(actions(/\w+)?|records/\w+|tuning/priors|demo/\w+|demo/management/commands/\w+)\.py$"
+)
 
 
 def public(tree: ast.Module):

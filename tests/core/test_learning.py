@@ -1,15 +1,25 @@
 """Learning: the filter against batch least squares, the gate, pooling, history."""
 
+import json
+
 import numpy as np
 import pytest
 
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import around
 from bowcore.mechanics.specification import Family
-from bowcore.planning.estimator import UNKNOWN, Belief, pool, prior_belief
+from bowcore.planning.estimator import (
+    UNKNOWN,
+    Belief,
+    belief_from_json,
+    belief_to_json,
+    pool,
+    prior_belief,
+)
 from bowcore.planning.history import Read, Replaced, Turned, learn
 from bowcore.planning.problem import Kind, School
 from bowcore.planning.solver import solve
+from bowcore.planning.words import say_plan, say_why
 from tests.core.bows import answered
 
 PRIOR = prior_belief(*answered(Family.BINARY))
@@ -190,3 +200,20 @@ def test_limb_bolts_need_no_press_and_stop_at_the_makers_limit():
     near = known.problem(bands, School(), {"limb_bolts": (0, 1)})
     assert max(near.steps_of("limb_bolts")) == 1
     assert dict(solve(near).best.steps).get("limb_bolts", 0) <= 1
+
+
+def test_a_doubted_reading_is_asked_for_again_and_says_what_it_read():
+    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 1}), Read("stop_gap", 1.2, SIGMA)]
+    problem = learn(PRIOR, events).problem(BANDS, School(), {})
+    plan = solve(problem)
+    assert plan.kind is Kind.READ_AGAIN
+    assert say_plan(problem, plan) == "Read this again first: first stop and gap."
+    assert "It read top 1 13/64 open" in say_why(problem, plan)[0]
+
+
+def test_a_prior_is_kept_and_read_back():
+    back = belief_from_json(json.loads(json.dumps(belief_to_json(PRIOR))))
+    assert np.array_equal(back.covariance, PRIOR.covariance)
+    assert back.adjusters == PRIOR.adjusters
+    with pytest.raises(BadInput):
+        belief_from_json({"mean": []})

@@ -9,7 +9,7 @@ from bowcore.measurement.bands import Side
 from bowcore.mechanics.specification import Family
 from bowcore.planning.problem import Kind, School
 from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
-from bowcore.service.advice import advise
+from bowcore.service.advice import advise, history, model_prior
 from bowcore.service.facts import Change, Facts, OpenPress, Take
 from bowcore.service.gates import gate_points, require_gate
 from bowcore.service.handover import blockers, overridable
@@ -193,3 +193,37 @@ def test_roles():
 
 def test_every_baseline_quantity_says_why_it_would_be_missed():
     assert all(QUANTITIES[name].missed_later for name in BASELINE)
+
+
+def test_advice_by_the_twin_learns_from_the_jobs_own_changes():
+    prior = model_prior(SPEC)
+    case = facts(takes=takes(GOOD | {"stop_gap": -0.0625}))
+    first = advise(SPEC, case, bands(SPEC, case), School(), prior)
+    assert first.plan.kind is Kind.CHANGE
+    assert first.problem.response.rests_on == "the book"
+    (part, count), *_ = first.plan.best.steps
+    turned = replace(
+        case,
+        changes=(Change(31, "cable", part, count),),
+        takes=case.takes + takes({name: GOOD[name] for name in REQUIRED}, 40, "after"),
+    )
+    after = advise(SPEC, turned, bands(SPEC, turned), School(), prior)
+    assert "one change of this bow" in after.problem.response.rests_on
+    assert after.learned.startswith("The last change:")
+    assert after.problem.spent[part] == count
+
+
+def test_repeats_and_replaced_parts_reach_the_estimator_in_order():
+    case = facts(
+        takes=takes(GOOD) + takes({"stop_gap": 0.0}, 50, "after"),
+        changes=(Change(31, "cable", "cable_a", replaced=True), Change(40, "cable", "cable_a", 2)),
+    )
+    events = history(case, ("peak_weight", "stop_gap"))
+    assert [type(event).__name__ for event in events] == [
+        "Read",
+        "Read",
+        "Replaced",
+        "Turned",
+        "Read",
+    ]
+    assert events[0].takes == 3

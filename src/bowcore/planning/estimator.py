@@ -7,7 +7,8 @@ nothing until a second one agrees with it.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -211,6 +212,36 @@ def prior_belief(
 def process_share_of(family: Family) -> float:
     """How much of a predicted change a family's linear response may leave out."""
     return NERVOUS_SHARE if family is Family.TWIN else PROCESS_SHARE
+
+
+def belief_to_json(belief: Belief) -> dict[str, Any]:
+    """A prior as plain numbers, to be kept and read back."""
+    return {
+        "quantities": list(belief.quantities),
+        "adjusters": [asdict(adjuster) for adjuster in belief.adjusters],
+        "mean": belief.mean.tolist(),
+        "covariance": belief.covariance.tolist(),
+        "rests_on": belief.rests_on,
+        "process_share": belief.process_share,
+    }
+
+
+def belief_from_json(data: dict[str, Any]) -> Belief:
+    """The prior that `belief_to_json` wrote.
+
+    Raises
+    ------
+    BadInput
+        The data are not a belief.
+    """
+    try:
+        return Belief(
+            tuple(data["quantities"]), tuple(Adjuster(**row) for row in data["adjusters"]),
+            np.array(data["mean"]), np.array(data["covariance"]), data["rests_on"],
+            process_share=data["process_share"],
+        )  # fmt: skip
+    except (KeyError, TypeError, ValueError) as error:
+        raise BadInput(f"What was stored is no belief: {error}.", "belief") from None
 
 
 @dataclass(frozen=True)

@@ -66,7 +66,7 @@ class Learned:
             self.belief.readings(), bands, self.belief.response(), self.spent, self.replaced,
             school, limit, limits=limits, blocks=self.belief.blocks(),
             takes={name: self.takes.get(name, 0) for name in self.belief.quantities},
-            process_share=self.belief.process_share,
+            process_share=self.belief.process_share, doubted=dict(self.belief.doubted),
         )  # fmt: skip
 
 

@@ -48,7 +48,8 @@ class Problem:
     narrows an adjuster's total to (least, most) steps. `blocks` is the covariance of value and
     responses per quantity, (quantities, 1 + adjusters, 1 + adjusters), where it is known; `takes`
     how often each quantity was read since the last change, where reading again is worth asking
-    for; `process_share` how much of a predicted change the response may leave out.
+    for; `process_share` how much of a predicted change the response may leave out; `doubted` the
+    readings that were too far from what was expected to be believed at once.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -62,6 +63,7 @@ class Problem:
     blocks: NDArray[np.float64] | None = None
     takes: Mapping[str, int] = field(default_factory=dict)
     process_share: float = 0.10
+    doubted: Mapping[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]

@@ -1,7 +1,10 @@
 """A plan as one technician would say it to another across the bench."""
 
+from collections.abc import Sequence
+
 from bowcore.measurement.bands import Side
 from bowcore.mechanics.response import Adjuster
+from bowcore.planning.estimator import Innovation
 from bowcore.planning.problem import Kind, Option, Plan, Problem
 from bowcore.quantities.catalogue import QUANTITIES, say_gap
 from bowcore.quantities.inches import say_inches
@@ -69,9 +72,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     """The reasons, the timing first, then each number that is out, then how sure it is."""
     reasons = [*_timing_reason(problem), *_outside(problem)]
     if plan.kind is Kind.READ_AGAIN and not problem.takes.get(plan.read_again):
-        reasons.append(
-            "It has not been read since the last change, or not so that it can be believed."
-        )
+        reasons = [_why_unread(problem, plan.read_again)]
     elif plan.kind is Kind.READ_AGAIN:
         reasons.append(
             f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
@@ -91,11 +92,36 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     return reasons
 
 
+def say_lesson(problem: Problem, told: Sequence[Innovation]) -> str:
+    """Predicted against measured after the last change, the planned quantities only."""
+    lines = []
+    for one in told:
+        if one.quantity in problem.planned:
+            quantity = QUANTITIES[one.quantity]
+            expected, measured = quantity.say(one.expected), quantity.say(one.value)
+            if expected != measured:
+                lines.append(f"{quantity.name} {measured}, expected {expected}")
+    if not told:
+        return ""
+    return "The last change: " + ("; ".join(lines) if lines else "as predicted") + "."
+
+
 def say_chance(chance: float) -> str:
     """A probability in tenths, as people say it."""
     if chance >= 0.95:
         return "better than nine in ten"
     return f"about {max(round(chance * 10), 1)} in ten"
+
+
+def _why_unread(problem: Problem, name: str) -> str:
+    if name not in problem.doubted:
+        return "It has not been read since the last change."
+    quantity = QUANTITIES[name]
+    read, expected = problem.doubted[name], problem.readings[name][0]
+    return (
+        f"It read {quantity.say(read)} where {quantity.say(expected)} was expected. "
+        "Once is not believed; a second reading like it is."
+    )
 
 
 def _timing_reason(problem: Problem) -> list[str]:

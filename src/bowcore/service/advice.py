@@ -1,15 +1,23 @@
 """From a job's facts to the planner's question and its answer in words."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from bowcore.measurement.bands import Band
+from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
+from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
 from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import build_twin
+from bowcore.planning.estimator import Belief, prior_belief, process_share_of
+from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
 from bowcore.planning.problem import Option, Plan, Problem, School
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_effect, say_option, say_plan, say_why
-from bowcore.service.facts import Facts
+from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan, say_why
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.facts import Change, Facts, Take
+
+PLAUSIBLE_BOWS = 16
 
 
 @dataclass(frozen=True)
@@ -21,6 +29,8 @@ class Advice:
     sentence: str
     effect: str
     why: tuple[str, ...]
+    learned: str = ""
+    """What the last change showed, predicted against measured; empty before the first."""
 
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""
@@ -31,7 +41,28 @@ class Advice:
         return say_effect(self.problem, option)
 
 
-def advise(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: School) -> Advice:
+def model_prior(spec: BowSpec) -> Belief:
+    """What is believed of a bow before it has shown anything: its twin and plausible bows beside.
+
+    Takes a second or so; keep it with the book entry.
+
+    Raises
+    ------
+    NoModel
+        The book's numbers do not make a bow.
+    """
+    others = ensemble(spec, count=PLAUSIBLE_BOWS)
+    response, spread = twin_response(build_twin(spec), handles(spec), others)
+    return prior_belief(response, spread, process_share_of(spec.family))
+
+
+def advise(
+    spec: BowSpec,
+    facts: Facts,
+    bands: Mapping[str, Band],
+    school: School,
+    prior: Belief | None = None,
+) -> Advice:
     """What to turn on this bow now.
 
     Parameters
@@ -44,6 +75,8 @@ def advise(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: Schoo
         Where the numbers should be.
     school : School
         The shop's choices.
+    prior : Belief or None
+        The model's; without one the closed forms answer, which know binary cams only.
 
     Returns
     -------
@@ -57,17 +90,77 @@ def advise(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: Schoo
     NoModel
         No response can be computed for this bow.
     """
+    known = None if prior is None else learn(prior, history(facts, prior.quantities))
+    problem = (
+        _closed(spec, facts, bands, school) if known is None else _open(known, facts, bands, school)
+    )
+    plan = solve(problem)
+    lesson = known.lessons[-1] if known and known.lessons else None
+    return Advice(
+        problem, plan, say_plan(problem, plan), say_effect(problem, plan.best),
+        tuple(say_why(problem, plan)), _say_learned(problem, lesson),
+    )  # fmt: skip
+
+
+def history(facts: Facts, quantities: tuple[str, ...]) -> list[Event]:
+    """A job's facts as the estimator takes them: repeats summarised, one event per change."""
+    events: list[Event] = []
+    takes = sorted((t for t in facts.takes if t.quantity in quantities), key=lambda t: t.seq)
+    changes = sorted(facts.changes, key=lambda c: c.seq)
+    for seq in sorted({change.seq for change in changes}):
+        events += _readings([take for take in takes if take.seq < seq])
+        takes = [take for take in takes if take.seq > seq]
+        events += _turns([change for change in changes if change.seq == seq])
+    return events + _readings(takes)
+
+
+def _readings(takes: list[Take]) -> list[Event]:
+    """One reading per quantity, of the points that were used last."""
+    found: list[Event] = []
+    for name in dict.fromkeys(take.quantity for take in takes):
+        mine = [take for take in takes if take.quantity == name]
+        points = (mine[-1].start, mine[-1].end)
+        values = [t.value for t in mine if t.value is not None and (t.start, t.end) == points]
+        if values:
+            summary = summarise(values, QUANTITIES[name].tool.sigma)
+            found.append(Read(name, summary.value, summary.sigma, summary.takes))
+    return found
+
+
+def _turns(changes: list[Change]) -> list[Event]:
+    replaced: list[Event] = [Replaced(change.part) for change in changes if change.replaced]
+    steps = {change.part: change.half_twists for change in changes if not change.replaced}
+    return [*replaced, Turned(steps)] if steps else replaced
+
+
+def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], school: School) -> Problem:
+    """The learned response, applied to the readings as they stand on the sheet.
+
+    The estimator's own values mix in what was expected; a technician plans on what was read, and
+    the hand-over judges the same numbers.
+    """
+    problem = known.problem(bands, school, {"limb_bolts": (0, 0)})
+    assert problem.blocks is not None
+    readings, blocks = dict(problem.readings), problem.blocks.copy()
+    for row, name in enumerate(problem.response.quantities):
+        current = facts.current(name)
+        if name in problem.takes and current is not None and current.fresh and current.summary:
+            readings[name] = (current.summary.value, current.summary.sigma)
+            blocks[row, 0, :], blocks[row, :, 0] = 0.0, 0.0
+            blocks[row, 0, 0] = current.summary.sigma**2
+    return replace(problem, readings=readings, blocks=blocks)
+
+
+def _closed(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: School) -> Problem:
     spent = {part.role: facts.half_twists(part.role) for part in spec.parts}
     readings = {}
     for name in closed_form.QUANTITIES:
         current = facts.current(name)
         if current is not None and current.fresh and current.summary is not None:
             readings[name] = (current.summary.value, current.summary.sigma)
-    problem = Problem(
-        readings, bands, closed_form.response(spec, spent), spent, facts.replaced, school
-    )
-    plan = solve(problem)
-    said = say_plan(problem, plan)
-    return Advice(
-        problem, plan, said, say_effect(problem, plan.best), tuple(say_why(problem, plan))
-    )
+    response = closed_form.response(spec, spent)
+    return Problem(readings, bands, response, spent, facts.replaced, school)
+
+
+def _say_learned(problem: Problem, lesson: Lesson | None) -> str:
+    return "" if lesson is None else say_lesson(problem, lesson.innovations)

@@ -57,8 +57,8 @@ class StampedForm(forms.Form):
 
 
 SERVICES = [
-    ("replace_cable_a", "Replace the top take-up cable"),
-    ("replace_cable_b", "Replace the bottom take-up cable"),
+    ("replace_cable_a", "New cable that the top cam takes up"),
+    ("replace_cable_b", "New cable that the bottom cam takes up"),
     ("back_to_spec", "Back to spec"),
 ]
 WAITS = [("set", "its string set"), ("arrows", "the arrows"), ("customer", "the customer")]

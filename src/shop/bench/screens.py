@@ -186,10 +186,11 @@ def plan(view: View) -> Context:
         "advice": advice,
         "changes": advice.plan.kind is Kind.CHANGE,
         "leave": advice.plan.kind is Kind.LEAVE,
+        "read_again": advice.plan.read_again,
         "stops": stop_gap(gap[0]) if gap else "",
         "predicted": [
             (row_of(view, name, best.predicted[name] if best.steps else None),
-             best.predicted[name][0]) for name in advice.problem.planned
+             best.predicted[name][0] if best.steps else None) for name in advice.problem.planned
         ],
         "alternatives": [
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)

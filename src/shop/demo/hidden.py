@@ -1,14 +1,17 @@
-"""A simulated bow on the bench: hidden part lengths and responses, answers what a tool reads.
+"""A simulated bow on the bench: hidden insides and part lengths, answers what a tool reads.
 
-A stand-in until the twin's physics can play this part; its response is the closed form with
-hidden factors, so the planner never sees the numbers it works with.
+Its physics are the twin's own equilibrium with insides the planner does not know, solved anew for
+every change.
 """
 
 from dataclasses import dataclass, field
 from random import Random
 
-from bowcore.mechanics import closed_form
+import numpy as np
+
+from bowcore.mechanics.sensitivity import plausible
 from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import Changes, twins_of
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
@@ -22,21 +25,11 @@ class HiddenBow:
     off_in: dict[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
-        response = closed_form.response(self.spec)
-        self.response = response
-        self.factor = {
-            (q, a.key): self.dice.gauss(1, 0.12)
-            for q in response.quantities for a in response.adjusters
-        }  # fmt: skip
-        holding = self.spec.peak_weight_lbf * (1 - self.spec.let_off)
-        self.rest = {
-            "axle_to_axle": self.spec.axle_to_axle_in + self.dice.gauss(0, 0.02),
-            "brace_height": self.spec.brace_height_in + self.dice.gauss(0, 0.02),
-            "peak_weight": self.spec.peak_weight_lbf + self.dice.gauss(0, 0.4),
-            "holding_weight": holding + self.dice.gauss(0, 0.3),
-            "stop_gap": self.dice.gauss(0, 0.006),
-            "nock_to_peep": 5 + self.dice.randrange(-8, 8) / 16,
-        }
+        chance = np.random.default_rng(self.dice.getrandbits(32))
+        book, inside = plausible(self.spec, chance)
+        self.twin = twins_of(self.spec.family, [book], [inside])[0]
+        self.peep = 5 + self.dice.randrange(-8, 8) / 16
+        self.known: dict[tuple[tuple[str, float], ...], dict[str, float]] = {}
 
     def twist(self, role: str, half_twists: int) -> None:
         """Put half twists into a part."""
@@ -45,14 +38,12 @@ class HiddenBow:
 
     def true(self, quantity: str) -> float:
         """What it is, without any tool's error."""
-        value = self.rest[quantity]
-        if quantity not in self.response.quantities:
-            return value
-        for adjuster in self.response.adjusters:
-            per_inch = self.response.per_step(quantity, adjuster.key) / adjuster.length_step_in
-            shorter = self.off_in.get(adjuster.key, 0)
-            value += per_inch * self.factor[quantity, adjuster.key] * shorter
-        return value
+        if quantity == "nock_to_peep":
+            return self.peep
+        now = tuple(sorted(self.off_in.items()))
+        if now not in self.known:
+            self.known[now] = self.twin.changed(Changes(dict(self.off_in))).measures()
+        return self.known[now][quantity]
 
     def read(self, quantity: str) -> tuple[str, str]:
         """What a technician would type, and for the gap which stop touches first."""

@@ -82,7 +82,7 @@ class Bench:
             **more,  # type: ignore[arg-type]
         )  # fmt: skip
         self.job = check_in(intake, self.stamp())
-        if model == "Lark 31":
+        if entry.guided:
             self.bow = HiddenBow(read_spec(Case(self.job.spec)), self.dice)
 
     def look_over(self, **seen: tuple[str, str]) -> None:
@@ -185,6 +185,14 @@ def to_read_again(bench: Bench) -> None:
     bench.read("axle_to_axle", "brace_height")
 
 
+def hybrid_to_plan(bench: Bench) -> None:
+    bench.check_in(["replace_cable_b", "back_to_spec"], model="Pilot 33")
+    bench.look_over()
+    bench.read(*BASELINE)
+    bench.replace("cable_b", 0.05)
+    bench.read(*REQUIRED)
+
+
 def unguided(bench: Bench) -> None:
     bench.check_in(["back_to_spec"], model="Sarn 35")
 
@@ -203,5 +211,5 @@ def _settled(bench: Bench) -> bool:
 
 SCENES: list[tuple[Callable[[Bench], None], int]] = [
     (to_plan, 1), (half_baseline, 1), (waits_for_set, 2), (cracked, 3), (to_hand_over, 0),
-    (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1),
+    (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
 ]  # fmt: skip

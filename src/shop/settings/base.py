@@ -105,6 +105,8 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
 
+WARM_PRIORS = True
+
 LANGUAGE_CODE = "en"
 TIME_ZONE = env("FENNOCK_TIME_ZONE", default="UTC")
 USE_TZ = True

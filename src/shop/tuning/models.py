@@ -6,6 +6,19 @@ from shop.ledger.models import PressCycle
 from shop.records.models import AppendOnly
 
 
+class ModelPrior(models.Model):
+    """What the core believes of a bow before it has shown anything: computed once per book
+    numbers and core version. A cache: any row may be thrown away. Empty data: no model."""
+
+    fingerprint = models.CharField(max_length=64, unique=True)
+    name = models.CharField(max_length=90)
+    data = models.JSONField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Advice(AppendOnly):
     """A plan that was acted on, or passed over for another change."""
 

@@ -7,6 +7,7 @@ from typing import Any
 from bowcore import __version__ as core_version
 from bowcore.casefile import Case
 from bowcore.cases import option_json, read_spec
+from bowcore.errors import NoModel
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import BowSpec
 from bowcore.service.advice import Advice, advise
@@ -17,6 +18,7 @@ from shop.accounts.models import Shop
 from shop.jobs.models import Hold, Job
 from shop.ledger.models import Adjustment, PressCycle
 from shop.measurements.models import Reading
+from shop.tuning.priors import prior_of
 
 
 class View:
@@ -90,7 +92,10 @@ class View:
     @cached_property
     def advice(self) -> Advice:
         """What to turn now; needs every planned reading fresh."""
-        return advise(self.spec, self.facts, self.bands, Shop.current().school)
+        if not self.job.bow.entry.guided:
+            raise NoModel(f"{self.spec.name} is not guided yet: its records are kept, no more.")
+        school = Shop.current().school
+        return advise(self.spec, self.facts, self.bands, school, prior_of(self.spec))
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:
@@ -141,6 +146,10 @@ def advice_record(advice: Advice) -> dict[str, Any]:
         "school": asdict(problem.school),
         "response": problem.response.mean.tolist(),
         "suspects": list(problem.suspects),
+        "quantities": list(problem.response.quantities),
+        "adjusters": [asdict(adjuster) for adjuster in problem.response.adjusters],
+        "blocks": None if problem.blocks is None else problem.blocks.tolist(),
+        "takes": dict(problem.takes),
     }
     answer = {
         "kind": advice.plan.kind.value,

@@ -4,6 +4,8 @@ from dataclasses import asdict, dataclass, field
 from datetime import date
 from decimal import Decimal
 
+from django.db import transaction
+
 from bowcore.service.roles import require
 from shop.book.models import BookEntry
 from shop.book.selectors import spec_of
@@ -12,6 +14,7 @@ from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.jobs.models import Hold, Job
 from shop.records.deeds import Act, Stamp, without_job
+from shop.tuning.priors import warm
 
 
 @dataclass(frozen=True)
@@ -60,6 +63,8 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
         act.job, act.result = job, str(job.pk)
         act.said = f"checked in {bow.customer}'s {bow}"
         _place_waits(act, intake.waits)
+        if bow.entry.guided:
+            transaction.on_commit(lambda: warm(spec))
         return job
 
 

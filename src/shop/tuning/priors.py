@@ -1,0 +1,60 @@
+"""The model prior of a bow, computed once and kept in the database for all processes."""
+
+import hashlib
+import json
+from dataclasses import asdict
+from functools import lru_cache
+from threading import Thread
+
+from django.conf import settings
+from django.db import connection, transaction
+
+from bowcore import __version__ as core_version
+from bowcore.errors import NoModel
+from bowcore.mechanics.specification import BowSpec
+from bowcore.planning.estimator import Belief, belief_from_json, belief_to_json
+from bowcore.service.advice import model_prior
+from shop.tuning.models import ModelPrior
+
+
+def prior_of(spec: BowSpec) -> Belief | None:
+    """The prior of a bow, or None if its numbers make no twin; then the closed forms answer."""
+    return _kept(spec, fingerprint(spec))
+
+
+def fingerprint(spec: BowSpec) -> str:
+    """Alike for the same numbers and the same core."""
+    text = json.dumps([core_version, asdict(spec)], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+@lru_cache(maxsize=200)
+def _kept(spec: BowSpec, key: str) -> Belief | None:
+    row = ModelPrior.objects.filter(fingerprint=key).first()
+    if row is None:
+        row = _compute(spec, key)
+    return None if row.data is None else belief_from_json(row.data)
+
+
+def _compute(spec: BowSpec, key: str) -> ModelPrior:
+    try:
+        data = belief_to_json(model_prior(spec))
+    except NoModel:
+        data = None
+    with transaction.atomic():
+        return ModelPrior.objects.get_or_create(
+            fingerprint=key, defaults={"name": spec.name, "data": data}
+        )[0]
+
+
+def warm(spec: BowSpec) -> None:
+    """Compute a bow's prior in the background, so that it is there when the plan is asked for."""
+    if settings.WARM_PRIORS:
+        Thread(target=_warm, args=(spec,), daemon=True).start()
+
+
+def _warm(spec: BowSpec) -> None:
+    try:
+        prior_of(spec)
+    finally:
+        connection.close()
