@@ -26,7 +26,8 @@ ENTRIES = [
         "maker": "Osmer", "model": "Quill 34", "family": "twin", "guided": False,
         "axle_to_axle_in": "34.375", "brace_height_in": "7", "draw_from_in": "26",
         "draw_to_in": "30", "weight_from_lbf": "40", "weight_to_lbf": "60", "let_off": "0.65",
-        "bolt_turns_max": "6", "note": "Yokes top and bottom. Half a twist moves the stops too far: it needs spacers.",
+        "bolt_turns_max": "6",
+        "note": "Yokes top and bottom. Half a twist moves its stops far: it needs spacers.",
     },
     {
         "maker": "Brackenholt", "model": "Sarn 35", "family": "single", "guided": False,
