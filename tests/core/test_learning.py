@@ -65,7 +65,7 @@ def test_a_response_of_the_wrong_size_is_learned():
         gap += true * count
         events += [Turned({"cable_a": count}), Read("stop_gap", gap, SIGMA)]
     known = learn(PRIOR, events)
-    assert 1.4 < gap_response(known.belief) / gap_response(PRIOR) < 1.65
+    assert 1.3 < gap_response(known.belief) / gap_response(PRIOR) < 1.65
     assert gap_response(known.belief, "cable_b") < gap_response(PRIOR, "cable_b")  # they are alike
     assert len(known.lessons) == 2
     assert known.lessons[0].innovations[0].quantity == "stop_gap"

@@ -16,8 +16,10 @@ from bowcore.errors import BadInput
 from bowcore.mechanics.response import Adjuster, Response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import Floats
+from bowcore.quantities.catalogue import QUANTITIES
 
 PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves out
+# Every change also adds a tool's own uncertainty: what was read before it counts for less after it.
 NERVOUS_SHARE = 0.25  # on twin cams, whose response depends on where they stand
 GATE_SIGMAS = 5.0
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
@@ -106,7 +108,11 @@ class Belief:
             move[q, count + q * width : count + (q + 1) * width] = turned
         moved = self._response_mean() @ turned
         noise = np.zeros_like(self.covariance)
-        noise[range(count), range(count)] = (self.process_share * moved) ** 2
+        floor = np.array([QUANTITIES[name].tool.sigma for name in self.quantities])
+        share = self.process_share
+        noise[range(count), range(count)] = (share * moved) ** 2 + (
+            floor if share else 0 * floor
+        ) ** 2
         covariance = move @ self.covariance @ move.T + noise
         return replace(self, mean=move @ self.mean, covariance=_even(covariance),
                        changes_seen=self.changes_seen + 1)  # fmt: skip

@@ -19,8 +19,9 @@ from bowcore.quantities.catalogue import QUANTITIES
 SURE_ENOUGH = 0.8
 """A change is read again afterwards, so one more part is not worth the last tenth."""
 MOST_PARTS = 3
-ACCEPTED = 0.9
-"""A bow is done when every number is inside with this probability."""
+ACCEPTED = 0.95
+"""A bow is done when every number is inside with this probability; stricter than 9 in 10, because
+the readings that look best are also the lucky ones."""
 KEPT_IN = 1 / 400
 """A change of axle to axle below this is none: a fraction of what a tape shows."""
 WORTH_IT = 0.2
