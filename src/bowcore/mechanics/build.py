@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bowcore.errors import NoModel
-from bowcore.mechanics.layout import BOTTOM, ROPES, TOP, Cross
+from bowcore.mechanics.layout import BOTTOM, ROPES, TOP
 from bowcore.mechanics.machine import Floats, Machine, State, axles, geometry, pieces_of
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import Family
@@ -171,8 +171,3 @@ def axle_distance(machine: Machine, q: Floats) -> Floats:
     """Axle to axle of each state, (n,). [in]"""
     place, _, _ = axles(machine, q)
     return np.asarray(np.hypot(*(place[:, TOP] - place[:, BOTTOM]).T))
-
-
-def has_crossing(family: Family) -> bool:
-    """Whether some cable runs from one cam to the other."""
-    return any(isinstance(piece, Cross) for _, piece in pieces_of(family))

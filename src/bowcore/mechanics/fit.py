@@ -12,11 +12,9 @@ from bowcore.errors import NoModel
 from bowcore.mechanics.build import Frame, Unknowns, assemble
 from bowcore.mechanics.equilibrium import (
     Closing,
-    contact_index,
     march,
     solve,
     stack,
-    stop_angles,
 )  # fmt: skip
 from bowcore.mechanics.machine import Floats, Machine, State, pieces_of
 from bowcore.mechanics.priors import PRIORS, Prior
@@ -254,14 +252,3 @@ def _refine(marched: list[State], coarse: Floats, n: int) -> State:
 
     parts = [spread([getattr(s, k) for s in marched]) for k in ("q", "tension", "force", "psi")]
     return stack([State(*(part[i] for part in parts)) for i in range(SAMPLES)])
-
-
-def stop_angle_at(machine: Machine, state: State, on_limb: bool) -> Floats:
-    """The stop angles that touch exactly in this state, (n, 2)."""
-    from bowcore.mechanics.machine import geometry
-
-    geo = geometry(machine, state)
-    return stop_angles(machine, state.q, geo, on_limb)[0].copy()
-
-
-__all__ = ["Fitted", "contact_index", "fit", "peak_of", "stop_angle_at"]

@@ -22,7 +22,6 @@ from bowcore.mechanics.machine import (
     Geometry,
     Machine,
     State,
-    axles,
     geometry,
     limb_energy,
     pieces_of,
@@ -403,9 +402,3 @@ def from_json(spec: BowSpec, data: dict[str, Any]) -> Twin:
         return Twin(spec, machine, state, at_x, stop, float(data["x_full"]))
     except (KeyError, ValueError, TypeError) as error:
         raise NoModel(f"The stored twin cannot be read: {error}.") from None
-
-
-def places(twin: Twin, state: State) -> Floats:
-    """Axle positions of a state, (n, 2 sides, 2). [in]"""
-    machine = twin.machine.repeat(len(state.q))
-    return axles(machine, state.q)[0]

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from bowcore.errors import Unreadable
+from bowcore.quantities.units import MM_PER_INCH_EXACT
 
 SIXTEENTH = Fraction(1, 16)
 FINEST = 64
-_MM = Fraction(254, 10)
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _OVER = re.compile(r"^(?:just|a hair|a touch)\s+(?:over|past|above)\s+")
 _UNDER = re.compile(r"^(?:just\s+(?:shy\s+of|under|short\s+of|below)|shy\s+of|a\s+hair\s+under)\s+")
@@ -60,7 +60,7 @@ def parse_inches(text: str, division: Fraction = SIXTEENTH) -> LengthEntry:
     body, unit = _take_unit(body)
     value = _number(body, raw)
     if unit != "in":
-        value = value / _MM * (10 if unit == "cm" else 1)
+        value = value / MM_PER_INCH_EXACT * (10 if unit == "cm" else 1)
     nudge = {"over": division / 4, "under": -division / 4, "": Fraction(0)}[wording]
     if value + nudge < 0:
         raise Unreadable(raw, "that is less than nothing.")

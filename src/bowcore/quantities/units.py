@@ -1,7 +1,11 @@
 """The one place where units are converted. The core works in inches and pounds-force."""
 
-MM_PER_INCH = 25.4  # exact; international yard and pound agreement, 1959
-KG_PER_LB = 0.45359237  # exact; same agreement
+from fractions import Fraction
+
+MM_PER_INCH_EXACT = Fraction(254, 10)  # international yard and pound agreement, 1959
+KG_PER_LB_EXACT = Fraction(45359237, 100000000)  # same agreement
+MM_PER_INCH = float(MM_PER_INCH_EXACT)
+KG_PER_LB = float(KG_PER_LB_EXACT)
 STANDARD_GRAVITY_M_S2 = 9.80665  # exact by definition; 3rd CGPM, 1901
 GRAIN_MG = 64.79891  # exact; 1/7000 lb
 FOOT_M = 0.3048  # exact; same agreement as the inch

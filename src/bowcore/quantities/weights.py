@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from bowcore.errors import Unreadable
+from bowcore.quantities.units import KG_PER_LB_EXACT
 
 _WEIGHT = re.compile(r"^(\d+(?:[.,]\d+)?|[.,]\d+)\s*(lb|lbs|lbf|#|pounds?|kg|kilos?)?$")
-_KG_PER_LB = Fraction(45359237, 100000000)
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ def parse_weight(text: str) -> WeightEntry:
         raise Unreadable(raw, "write pounds as 54.1, or kilograms as 24.5 kg.")
     value = Fraction(found.group(1).replace(",", "."))
     if (found.group(2) or "lb").startswith("k"):
-        return WeightEntry(value / _KG_PER_LB, raw, "kg")
+        return WeightEntry(value / KG_PER_LB_EXACT, raw, "kg")
     return WeightEntry(value, raw)
 
 

@@ -7,7 +7,7 @@ from enum import StrEnum
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
 from bowcore.service.facts import Facts
-from bowcore.service.inspection import HOLDS, HoldKind, stopped_by
+from bowcore.service.inspection import HoldKind, stopped_by
 
 
 class State(StrEnum):
@@ -80,10 +80,6 @@ class Course:
             if state.state in (State.NOW, State.HELD):
                 return position
         return len(self.steps)
-
-    def state_of(self, key: str) -> StepState:
-        """The state of one step."""
-        return next(state for state in self.steps if state.step.key == key)
 
 
 def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
@@ -218,8 +214,3 @@ def _next_act(
     if now == "spec" and outside:
         return NextAct("Plan, then press", now)
     return NextAct("Hand it over", "hand_over")
-
-
-def hold_names(facts: Facts) -> tuple[str, ...]:
-    """Names of the active holds, for the rack."""
-    return tuple(HOLDS[key].name for key in facts.holds)
