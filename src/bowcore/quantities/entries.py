@@ -104,7 +104,7 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
     if quantity.key == "stop_gap":
-        steps = range(17)
+        steps = range(16)
         parts = tuple(str(as_mixed(Fraction(n, 64))) for n in steps)
         return Keypad((), parts, ())
     middle = floor(expected if expected is not None else sum(quantity.sane) / 2)
