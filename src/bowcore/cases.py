@@ -204,6 +204,7 @@ def read_spec(case: Case) -> BowSpec:
         radii_measured=case.flag("radii_measured", known),
         limb_stop=case.flag("limb_stop", False), yokes=_yokes(case),
         shim_in=case.number("shim_in", 0, 0.25, 0.0), spacer_in=case.number("spacer_in", 0, 0.5, 0.0),
+        nock_step_in=case.number("nock_step_in", 0, 0.25, 0.0),
         **radii,
     )  # fmt: skip
 

@@ -84,3 +84,17 @@ def test_spacers_finish_where_half_twists_are_forbidden():
 def test_limb_bolts_are_left_where_the_makers_limit_is_not_known():
     problem, _ = planned(SHIMS, -0.05, 0.0)
     assert problem.steps_of("limb_bolts") == []
+
+
+def test_a_low_nock_is_raised_without_a_press_and_leaves_the_timing():
+    spec = book(Family.BINARY, nock_step_in=1 / 16)
+    response, spread = twin_response(build_twin(spec), handles(spec), ensemble(spec, count=6))
+    prior = prior_belief(response, spread)
+    assert response.per_step("nock_height", "nock_point") == pytest.approx(1 / 16)
+    events = [Read("nock_height", -0.125, 0.02), Read("stop_gap", 0.0, 0.005)]
+    bands = {"nock_height": around(0, 1 / 16, "school", ""), "stop_gap": BANDS["stop_gap"]}
+    problem = learn(prior, events).problem(bands, School(), {})
+    plan = solve(problem)
+    assert plan.best.steps == (("nock_point", 2),)
+    assert plan.best.presses == 0
+    assert say_plan(problem, plan) == "Nock point: 2 steps up. No press."

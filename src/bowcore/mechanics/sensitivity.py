@@ -34,9 +34,11 @@ TRIAL_TURNS = 0.1
 ENSEMBLE = 24
 TYPICAL_TENSION_LBF = 300.0  # of a yoked cable at full draw; its size is uncertain anyway
 LEG = Bundle(5.0, 16, 3.0)  # one leg of a yoke: length, strands, twists; common practice
-_LEAST_DOUBT = {"axle_to_axle": 0.10, "brace_height": 0.20, "draw_length": 0.10,
-                "peak_weight": 0.15, "holding_weight": 0.20, "stop_gap": 0.12, "lean": 0.2,
-                "force_early": 0.08, "force_late": 0.08}  # fmt: skip
+_LEAST_DOUBT = {
+    "axle_to_axle": 0.10, "brace_height": 0.20, "draw_length": 0.10, "peak_weight": 0.15,
+    "holding_weight": 0.20, "stop_gap": 0.12, "force_early": 0.08, "force_late": 0.08,
+    "lean": 0.20, "nock_height": 0.05,
+}  # fmt: skip
 """Relative doubt that stays however alike the ensemble is: the model itself may be wrong."""
 
 
@@ -50,6 +52,8 @@ class Handle:
     """Steps' worth of the trial change: one step is this many trials."""
     leans_in: float = 0.0
     """How far one step moves the end of a laid shaft to the right. [in]"""
+    raises_in: float = 0.0
+    """How far one step raises the nock. [in]"""
 
 
 def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle]:
@@ -82,6 +86,11 @@ def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle
         tilt = degrees_per_shim(TYPICAL_TENSION_LBF, spec.shim_in)
         shim = Adjuster("shim", "Top cam", "shim", "one shim to the left", 0.0)
         found.append(Handle(shim, Changes(), 1.0, -Lean(tilt).off_in()))
+    if spec.nock_step_in:
+        nock = Adjuster("nock_point", "Nock point", "loop_or_ties", "one step up", 0.0)
+        steps = spec.nock_step_in / TRIAL_IN
+        trial = Changes(nock_up_in=TRIAL_IN)
+        found.append(Handle(nock, trial, steps, raises_in=spec.nock_step_in))
     bolts = Adjuster("limb_bolts", "Both limb bolts", "limb_bolt", "half a turn out", 0.0)
     trial = Changes(bolts_out=(TRIAL_TURNS, TRIAL_TURNS))
     return [*found, Handle(bolts, trial, 0.5 / TRIAL_TURNS)]
@@ -163,9 +172,8 @@ def twin_response(
     tuple of Response and array, shape (n, quantities, adjusters)
         The response with its uncertainty, and the ensemble's own responses.
     """
-    every = _with_lean(answers([twin, *others], turned), turned)
+    every, names = _with_extras(answers([twin, *others], turned), turned)
     mean, spread = every[0], every[1:]
-    names = QUANTITIES if mean.shape[0] == len(QUANTITIES) else (*QUANTITIES, "lean")
     least = np.array([_LEAST_DOUBT[name] for name in names])[:, None]
     doubt = np.abs(mean) * least
     if len(spread) > 2:
@@ -174,19 +182,24 @@ def twin_response(
     return Response(names, adjusters, mean, doubt, "the book"), spread
 
 
-def _with_lean(every: Floats, turned: Sequence[Handle]) -> Floats:
-    """The answers with a row for lean, if anything that is turned moves it.
+def _with_extras(every: Floats, turned: Sequence[Handle]) -> tuple[Floats, tuple[str, ...]]:
+    """The answers with rows for what the plane model does not have, if anything turned moves it.
 
-    Its size is unknown threefold, alike for every leg and shim of a bow, so that the first trial
-    teaches all of them.
+    The size of a lean is unknown threefold, alike for every leg and shim of a bow, so that the
+    first trial teaches all of them. A nock point goes where it is put.
     """
+    names: tuple[str, ...] = QUANTITIES
     leans = np.array([handle.leans_in for handle in turned])
-    if not leans.any():
-        return every
-    count = len(every) - 1
-    factors = np.exp(np.log(WORST_FACTOR) / 2 * np.linspace(-1.7, 1.7, max(count, 2)))[:count]
-    rows = np.concatenate([[1.0], factors])[:, None] * leans
-    return np.concatenate([every, rows[:, None, :]], axis=1)
+    if leans.any():
+        count = len(every) - 1
+        factors = np.exp(np.log(WORST_FACTOR) / 2 * np.linspace(-1.7, 1.7, max(count, 2)))[:count]
+        rows = np.concatenate([[1.0], factors])[:, None] * leans
+        every, names = np.concatenate([every, rows[:, None, :]], axis=1), (*names, "lean")
+    raised = np.array([handle.raises_in for handle in turned])
+    if raised.any():
+        rows = np.tile(raised, (len(every), 1))
+        every, names = np.concatenate([every, rows[:, None, :]], axis=1), (*names, "nock_height")
+    return every, names
 
 
 def ensemble(spec: BowSpec, seed: int = 7, count: int = ENSEMBLE) -> list[Twin]:
@@ -269,7 +282,8 @@ def _join(machines: Sequence[Machine]) -> Machine:
 
 def _minus(changes: Changes) -> Changes:
     back = (-changes.bolts_out[0], -changes.bolts_out[1])
-    return Changes({role: -inches for role, inches in changes.shorter.items()}, back)
+    shorter = {role: -inches for role, inches in changes.shorter.items()}
+    return Changes(shorter, back, nock_up_in=-changes.nock_up_in)
 
 
 def _measure(twins: Sequence[Twin], machine: Machine, count: int, family: Family) -> Floats:

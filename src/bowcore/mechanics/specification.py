@@ -50,7 +50,7 @@ class BowSpec:
     Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
     at full draw: stop peg, take-up track and let-out track, from the cam's axle. `yokes` are the
     roles of cables that end in two legs; `shim_in` and `spacer_in` the shop's kit for this bow, 0
-    where there is none.
+    where there is none; `nock_step_in` the step in which the nock point may be moved, 0 if not.
     """
 
     name: str
@@ -69,6 +69,7 @@ class BowSpec:
     yokes: tuple[str, ...] = ()
     shim_in: float = 0.0
     spacer_in: float = 0.0
+    nock_step_in: float = 0.0
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:
@@ -105,4 +106,5 @@ _LIMITS = (
     ("let_out_radius_in", 0.05, 3, "in"),
     ("shim_in", 0, 0.25, "in"),
     ("spacer_in", 0, 0.5, "in"),
+    ("nock_step_in", 0, 0.25, "in"),
 )

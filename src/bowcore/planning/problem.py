@@ -17,10 +17,12 @@ SENSIBLE_HALF_TWISTS = 8
 
 USUAL_LIMITS = {
     "left": (-4, 4), "right": (-4, 4), "spacer": (0, 2), "shim": (-2, 2), "limb_bolts": (0, 0),
+    "nock_point": (-4, 4),
 }  # fmt: skip
 """Sensible totals, by the last part of an adjuster's key: a leg takes up to two twists, a cable up
 to two spacers; limb bolts only within what the maker's limit is known to allow."""
-UNTWISTED = ("limb_bolts", "shim")
+UNTWISTED = ("limb_bolts", "shim", "nock_point")
+NO_PRESS = ("limb_bolts", "nock_point")
 
 
 @dataclass(frozen=True)
@@ -125,8 +127,8 @@ class Option:
 
     @property
     def presses(self) -> int:
-        """Limb bolts are turned without a press."""
-        return int(any(key != "limb_bolts" for key, _ in self.steps))
+        """Limb bolts are turned and nock points tied without a press."""
+        return int(any(key not in NO_PRESS for key, _ in self.steps))
 
     @property
     def half_twists(self) -> int:

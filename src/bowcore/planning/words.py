@@ -38,6 +38,8 @@ def say_steps(key: str, steps: int) -> str:
     if key == "shim":
         plural, way = "s" if abs(steps) > 1 else "", "left" if steps > 0 else "right"
         return f"{_COUNTS[abs(steps)]} shim{plural} to the {way}"
+    if key == "nock_point":
+        return f"{abs(steps)} step{'s' if abs(steps) > 1 else ''} {'up' if steps > 0 else 'down'}"
     if key.endswith(".spacer"):
         return f"{_COUNTS[abs(steps)]} {'in' if steps > 0 else 'out'}"
     if key != "limb_bolts":
