@@ -121,6 +121,29 @@ def test_an_unguided_bow_says_so_instead_of_advice(page, bench):
     reading(page, bench.job, "", quantity="stop_gap", first_stop="both")
     body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
     assert "No advice for this one" in body and "not guided yet" in body
+    assert "Go to hand over <kbd>" in body
+
+
+@pytest.mark.parametrize(
+    ("services", "action"),
+    [(CABLE, "Put another part on"), (["back_to_spec"], "Press for the nearest")],
+)
+def test_what_cannot_be_reached_is_said_and_still_has_a_next_action(page, bench, services, action):
+    bench.check_in(services)
+    bench.look_over()
+    if services == CABLE:
+        bench.read(*BASELINE)
+        bench.replace("cable_a", 0.4)
+        bench.read(*REQUIRED)
+    else:
+        bench.bow.off_in = {"cable_a": 0.4}
+        bench.read(*BASELINE)
+    body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
+    if services == CABLE:
+        assert "Cannot be reached with this top take-up cable" in body and "in short." in body
+    else:
+        assert "Cannot be reached with this" in body or "the nearest is shown" in body
+    assert f"{action} <kbd>Enter</kbd>" in body
 
 
 def test_a_broken_page_is_drawn_even_without_a_database():

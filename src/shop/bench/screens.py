@@ -184,7 +184,8 @@ def plan(view: View) -> Context:
     gap = advice.problem.readings.get("stop_gap")
     return {
         "advice": advice,
-        "changes": advice.plan.kind is Kind.CHANGE,
+        "changes": bool(best.steps),
+        "unreachable": advice.plan.kind is Kind.UNREACHABLE,
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
         "stops": stop_gap(gap[0]) if gap else "",

@@ -45,7 +45,7 @@ class View:
     def adjustments(self) -> list[Adjustment]:
         if self._adjustments is not None:
             return self._adjustments
-        rows = Adjustment.objects.filter(job=self.job).select_related("by", "part")
+        rows = Adjustment.objects.filter(job=self.job).select_related("by", "part", "job")
         return list(rows.order_by("seq", "pk"))
 
     @cached_property
