@@ -144,6 +144,7 @@ def test_what_cannot_be_reached_is_said_and_still_has_a_next_action(page, bench,
     else:
         assert "Cannot be reached with this" in body or "the nearest is shown" in body
     assert f"{action} <kbd>Enter</kbd>" in body
+    assert "The nearest would be:" in body
 
 
 def test_a_broken_page_is_drawn_even_without_a_database():

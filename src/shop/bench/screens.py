@@ -186,6 +186,7 @@ def plan(view: View) -> Context:
         "advice": advice,
         "changes": bool(best.steps),
         "unreachable": advice.plan.kind is Kind.UNREACHABLE,
+        "nearest": advice.sentence_of(best),
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
         "stops": stop_gap(gap[0]) if gap else "",
