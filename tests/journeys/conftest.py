@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 from django.db import connection
 from selenium import webdriver
+from selenium.common.exceptions import TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -81,10 +82,11 @@ class Person:
             except Exception:
                 return False
 
-        message = (
-            f"waited for '{words}', saw:\n{self.driver.find_element(By.TAG_NAME, 'body').text}"
-        )
-        return WebDriverWait(self.driver, seconds, 0.05).until(tried, message)
+        try:
+            return WebDriverWait(self.driver, seconds, 0.05).until(tried)
+        except TimeoutException:
+            seen = self.driver.execute_script("return document.documentElement.innerText")
+            raise AssertionError(f"waited for '{words}', saw:\n{seen}") from None
 
     def types(self, *keys):
         """To whatever has the focus, as a keyboard does."""
