@@ -22,12 +22,13 @@ sys.path.insert(0, str(ROOT / "src"))
 from bowcore.errors import BadInput, NoModel  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.measurement.repeats import summarise  # noqa: E402
-from bowcore.mechanics.sensitivity import ensemble, handles, twin_response  # noqa: E402
+from bowcore.mechanics.sensitivity import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.mechanics.virtual import Faults, VirtualBow, hidden_bow  # noqa: E402
-from bowcore.planning.estimator import Belief, prior_belief, process_share_of  # noqa: E402
+from bowcore.planning.estimator import Belief  # noqa: E402
 from bowcore.planning.history import Event, Read, Turned, learn  # noqa: E402
+from bowcore.planning.prior import prior_of  # noqa: E402
 from bowcore.planning.problem import Kind, School  # noqa: E402
 from bowcore.planning.solver import solve  # noqa: E402
 from bowcore.quantities.catalogue import QUANTITIES  # noqa: E402
@@ -71,6 +72,8 @@ class Tally:
     told: int = 0
     inside_90: int = 0
     predicted: int = 0
+    first_inside_90: int = 0
+    first_predicted: int = 0
 
 
 def read(bow: VirtualBow, name: str) -> Read:
@@ -108,11 +111,15 @@ def planner(bow: VirtualBow, spec: BowSpec, prior: Belief, tally: Tally) -> None
         steps = dict(plan.best.steps)
         bow.turn(steps)
         presses += plan.best.presses
-        true = bow.true()
+        true, first = bow.true(), not any(isinstance(e, Turned) for e in events)
         for name in aims:
             value, sigma = expected[name]
+            held = abs(true[name] - value) <= 1.645 * sigma
             tally.predicted += 1
-            tally.inside_90 += abs(true[name] - value) <= 1.645 * sigma
+            tally.inside_90 += held
+            if first:
+                tally.first_predicted += 1
+                tally.first_inside_90 += held
         events.append(Turned(steps))
         events += [read(bow, name) for name in aims]
     tally.presses.append(presses)
@@ -174,9 +181,7 @@ def run(
     family: Family, off: float, count: int, wide: float, only: list[str], scale: float = 1.0
 ) -> dict[str, Tally]:
     spec = book(family)
-    twin = build_twin(spec)
-    response, spread = twin_response(twin, handles(spec), ensemble(spec))
-    prior = prior_belief(response, spread, process_share_of(family))
+    prior = prior_of(build_twin(spec), ensemble(spec))
     prior.mean[len(prior.quantities) :] *= scale
     tallies = {name: Tally() for name in only}
     for seed in range(count):
@@ -199,10 +204,14 @@ def make(spec: BowSpec, seed: int, off: float, wide: float) -> VirtualBow | None
     shorter = {role: float(dice.uniform(-off, off)) for role in roles}
     faults = Faults(shorter, limb_uneven=float(dice.normal(0, 0.01)))
     shifted = replace(spec, peg_radius_in=spec.peg_radius_in * PEG_SHIFT)
-    try:
-        return hidden_bow(shifted, 5000 + seed, faults, wide)
-    except NoModel:
-        return None
+    for redrawn in range(5):
+        try:
+            bow = hidden_bow(shifted, 5000 + seed + 1000 * redrawn, faults, wide)
+        except NoModel:
+            continue
+        if bow.stands:
+            return bow
+    return None
 
 
 def row(label: str, name: str, tally: Tally) -> str:
@@ -211,7 +220,12 @@ def row(label: str, name: str, tally: Tally) -> str:
     finished = done - tally.unfinished
     calibrated = f"{tally.inside_90 / tally.predicted:.0%}" if tally.predicted else ""
     share = f"{tally.in_band / max(finished, 1):.1%}"
-    return f"| {label} | {name} | {median:.0f} / {ninety:.0f} | {share} | {tally.unfinished} | {calibrated} |"
+    later = tally.predicted - tally.first_predicted
+    taught = f"{(tally.inside_90 - tally.first_inside_90) / later:.0%}" if later else ""
+    return (
+        f"| {label} | {name} | {median:.0f} / {ninety:.0f} | {share} | {tally.unfinished} "
+        f"| {calibrated} | {taught} |"
+    )
 
 
 def main() -> None:
@@ -224,8 +238,9 @@ def main() -> None:
     parser.add_argument("--write", action="store_true")
     options = parser.parse_args()
     lines = [
-        "| bows | technician | presses median / 90th | truly in band | unfinished | 90 % bands hold |",
-        "| --- | --- | --- | --- | --- | --- |",
+        "| bows | technician | presses median / 90th | truly in band | unfinished "
+        "| 90 % bands hold | after the first change |",
+        "| --- | --- | --- | --- | --- | --- | --- |",
     ]
     only = options.only.split(",")
     for off in map(float, options.off.split(",")):
@@ -250,7 +265,9 @@ def write(lines: list[str], options: argparse.Namespace) -> None:
         f"drawn {options.wide:g} times as wide as the planner's own ensemble and not centred on it",
         "(stop pegs 8 % further out), limbs uneven by about 1 %, cables off by up to the inches",
         "given, every tool scattering. The last rows start the planner from a response that is wrong",
-        "by the factor given. A cable may take up to 12 twists here, where a shop would send it back.",
+        "by the factor given: its bands cannot hold before the bow has answered once. Bows whose cams",
+        "would run from each other were drawn again. A cable may take up to 12 twists here, where a",
+        "shop would send it back.",
         "",
     ]  # fmt: skip
     target.parent.mkdir(parents=True, exist_ok=True)

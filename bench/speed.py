@@ -23,8 +23,8 @@ from bowcore.measurement.bands import around  # noqa: E402
 from bowcore.mechanics.sensitivity import answers, ensemble, handles, twin_response  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
-from bowcore.planning.estimator import prior_belief  # noqa: E402
 from bowcore.planning.history import Read, learn  # noqa: E402
+from bowcore.planning.prior import prior_belief  # noqa: E402
 from bowcore.planning.problem import School  # noqa: E402
 from bowcore.planning.solver import solve  # noqa: E402
 

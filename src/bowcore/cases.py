@@ -16,8 +16,9 @@ from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
 from bowcore.mechanics.twin import Twin, build_twin, from_json, to_json
 from bowcore.mechanics.virtual import Faults, hidden_bow
-from bowcore.planning.estimator import Belief, pool, prior_belief, process_share_of
+from bowcore.planning.estimator import pool
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
+from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import Option, Problem, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_effect, say_option, say_plan, say_why
@@ -241,10 +242,9 @@ def _learned(case: Case) -> Learned:
     """The bow's belief after its history, starting from the model's prior."""
     spec, events = read_spec(case.child("book")), _events(case)
     finished = [_events(job) for job in case.children("finished", needed=False)]
-    found, spread = twin_response(_twin(case), handles(spec), ensemble(spec))
-    prior: Belief = prior_belief(found, spread, process_share_of(spec.family))
+    prior = prior_of(_twin(case), ensemble(spec))
     if finished:
-        prior = pool(prior, [learn(prior, job).belief for job in finished]).belief
+        prior = pool(prior, [learn(prior, job).taught for job in finished]).belief
     return learn(prior, events)
 
 

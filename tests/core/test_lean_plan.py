@@ -6,8 +6,8 @@ from bowcore.measurement.bands import around
 from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import build_twin
-from bowcore.planning.estimator import prior_belief
 from bowcore.planning.history import Read, Turned, learn
+from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_plan

@@ -14,9 +14,9 @@ from bowcore.planning.estimator import (
     belief_from_json,
     belief_to_json,
     pool,
-    prior_belief,
 )
 from bowcore.planning.history import Read, Replaced, Turned, learn
+from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_plan, say_why

@@ -141,11 +141,11 @@ def answers(twins: Sequence[Twin], turned: Sequence[Handle]) -> Floats:
         Per step, in each quantity's unit.
     """
     family = twins[0].family
-    base = _join([twin.machine for twin in twins])
+    base = joined([twin.machine for twin in twins])
     trials: list[Machine] = []
     for handle in turned:
         trials += [apply(base, handle.trial), apply(base, _minus(handle.trial))]
-    machine = _join(trials)
+    machine = joined(trials)
     count = 2 * len(turned)
     values = _measure(twins, machine, count, family).reshape(len(turned), 2, len(twins), -1)
     slope = (values[:, 0] - values[:, 1]) / 2
@@ -268,7 +268,7 @@ def _alone(book: BowSpec, prior: Prior) -> Twin | None:
         return None
 
 
-def _join(machines: Sequence[Machine]) -> Machine:
+def joined(machines: Sequence[Machine]) -> Machine:
     """Several batches as one."""
     first = machines[0]
     arrays: dict[str, Any] = {

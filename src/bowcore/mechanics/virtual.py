@@ -69,6 +69,11 @@ class VirtualBow:
         self._leg_in = Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
         self._leg_in *= float(np.exp(0.4 * dice.standard_normal()))
 
+    @property
+    def stands(self) -> bool:
+        """Whether its cams hold each other along the draw; a bow that does not was never sold."""
+        return self._sound.softest_share() > 0
+
     def turn(self, steps: Mapping[str, int]) -> None:
         """Put half twists into parts, or half turns out into `limb_bolts`."""
         for key, count in steps.items():

@@ -13,15 +13,15 @@ from typing import Any
 import numpy as np
 
 from bowcore.errors import BadInput
+from bowcore.mechanics.gap_curve import GapCurves
 from bowcore.mechanics.response import Adjuster, Response
-from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import Floats
 from bowcore.quantities.catalogue import QUANTITIES
 
 PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves out
 # Every change also adds a tool's own uncertainty: what was read before it counts for less after it.
-NERVOUS_SHARE = 0.25  # on twin cams, whose response depends on where they stand
 GATE_SIGMAS = 5.0
+SURPRISED = 2.0  # so many standard deviations off, the belief was too sure
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
 
 
@@ -56,6 +56,8 @@ class Belief:
     changes_seen: int = 0
     doubted: tuple[tuple[str, float], ...] = ()
     process_share: float = PROCESS_SHARE
+    curves: GapCurves | None = None
+    """How the stop gap bends, where it is known; the gap's response is then taken from there."""
 
     def observe(self, quantity: str, value: float, sigma: float) -> tuple["Belief", Innovation]:
         """Take in one reading.
@@ -86,8 +88,7 @@ class Belief:
         rest = tuple(pair for pair in self.doubted if pair[0] != quantity)
         if absurd:
             return replace(self, doubted=(*rest, (quantity, value))), told
-        surprise = abs(value - expected) / (2 * spread)
-        covariance = self._loosened(i, surprise) if confirmed else self.covariance
+        covariance = self._loosened(i, abs(value - expected) / (SURPRISED * spread))
         gain = covariance[:, i] / (covariance[i, i] + sigma**2)
         mean = self.mean + gain * (value - expected)
         after = covariance - np.outer(gain, covariance[i])
@@ -124,6 +125,17 @@ class Belief:
         covariance[:, :count] = 0
         covariance[range(count), range(count)] = UNKNOWN**2
         return replace(self, covariance=covariance, doubted=())
+
+    def with_row(self, quantity: str, mean: Floats, covariance: Floats) -> "Belief":
+        """The response of one quantity replaced by what is known of it elsewhere."""
+        count, width = len(self.quantities), len(self.adjusters)
+        i = self._row(quantity)
+        rows = slice(count + i * width, count + (i + 1) * width)
+        known, wide = self.mean.copy(), self.covariance.copy()
+        known[rows] = mean
+        wide[rows, :] = wide[:, rows] = 0
+        wide[rows, rows] = covariance
+        return replace(self, mean=known, covariance=wide)
 
     def readings(self) -> dict[str, tuple[float, float]]:
         """Best estimate and standard uncertainty of every quantity that has been read."""
@@ -167,57 +179,17 @@ class Belief:
         return self.quantities.index(quantity)
 
     def _loosened(self, i: int, surprise: float) -> Floats:
-        """Two readings agree against the belief, so the belief was too sure of this quantity.
+        """A reading far from what was believed means that the belief was too sure of this quantity.
 
         Its value and its response are made as unsure as the surprise asks for; the reading then
-        teaches both.
+        teaches both. Without surprise nothing changes.
         """
+        if surprise <= 1:
+            return self.covariance
         count, width = len(self.quantities), len(self.adjusters)
         wider = np.ones(len(self.mean))
-        wider[[i, *range(count + i * width, count + (i + 1) * width)]] = max(surprise, 1.0)
+        wider[[i, *range(count + i * width, count + (i + 1) * width)]] = surprise
         return self.covariance * np.outer(wider, wider)
-
-
-def prior_belief(
-    response: Response, spread: Floats, process_share: float = PROCESS_SHARE
-) -> Belief:
-    """Where learning starts: the twin's response and how plausible bows differ from it.
-
-    Parameters
-    ----------
-    response : Response
-        The twin's, with the least doubt of each entry.
-    spread : array, shape (n, quantities, adjusters)
-        Responses of plausible bows; may be empty.
-    process_share : float
-        How much of a predicted change the linear response may leave out.
-
-    Returns
-    -------
-    Belief
-        Nothing read yet.
-    """
-    count = len(response.quantities)
-    flat = response.mean.reshape(-1)
-    covariance = np.zeros((count + len(flat), count + len(flat)))
-    covariance[range(count), range(count)] = UNKNOWN**2
-    own = np.diag(response.sigma.reshape(-1) ** 2)
-    if len(spread) > 2:
-        apart = spread.reshape(len(spread), -1) - flat
-        joint = apart.T @ apart / len(spread)
-        share = np.diag(own) - np.diag(joint)
-        own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
-    covariance[count:, count:] = own
-    mean = np.concatenate([np.zeros(count), flat])
-    return Belief(
-        response.quantities, response.adjusters, mean, covariance, response.rests_on,
-        process_share=process_share,
-    )  # fmt: skip
-
-
-def process_share_of(family: Family) -> float:
-    """How much of a predicted change a family's linear response may leave out."""
-    return NERVOUS_SHARE if family is Family.TWIN else PROCESS_SHARE
 
 
 def belief_to_json(belief: Belief) -> dict[str, Any]:
@@ -229,7 +201,10 @@ def belief_to_json(belief: Belief) -> dict[str, Any]:
         "covariance": belief.covariance.tolist(),
         "rests_on": belief.rests_on,
         "process_share": belief.process_share,
-    }
+        "gap_curves": belief.curves and {
+            "shorter_in": belief.curves.shorter_in.tolist(), "gap_in": belief.curves.gap_in.tolist(),
+        },
+    }  # fmt: skip
 
 
 def belief_from_json(data: dict[str, Any]) -> Belief:
@@ -241,10 +216,12 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
         The data are not a belief.
     """
     try:
+        kept = data["gap_curves"]
+        curves = kept and GapCurves(np.array(kept["shorter_in"]), np.array(kept["gap_in"]))
         return Belief(
             tuple(data["quantities"]), tuple(Adjuster(**row) for row in data["adjusters"]),
             np.array(data["mean"]), np.array(data["covariance"]), data["rests_on"],
-            process_share=data["process_share"],
+            process_share=data["process_share"], curves=curves,
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"What was stored is no belief: {error}.", "belief") from None

@@ -3,9 +3,15 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from bowcore.measurement.bands import Band
+from bowcore.mechanics.response import Response
 from bowcore.planning.estimator import Belief, Innovation
+from bowcore.planning.gap import GapAnswer, GapChange
 from bowcore.planning.problem import SENSIBLE_HALF_TWISTS, Problem, School
+
+GAP = "stop_gap"
 
 
 @dataclass(frozen=True)
@@ -53,6 +59,9 @@ class Learned:
     spent: dict[str, int] = field(default_factory=dict)
     takes: dict[str, int] = field(default_factory=dict)
     replaced: tuple[str, ...] = ()
+    gap_log: list[GapChange] = field(default_factory=list)
+    book: Response | None = None
+    _before: tuple[Mapping[str, int], float, float] | None = None
 
     def problem(
         self,
@@ -62,12 +71,62 @@ class Learned:
         limit: int = SENSIBLE_HALF_TWISTS,
     ) -> Problem:
         """The planner's question at this point of the history."""
+        belief = self._towards(bands)
         return Problem(
-            self.belief.readings(), bands, self.belief.response(), self.spent, self.replaced,
-            school, limit, limits=limits, blocks=self.belief.blocks(),
-            takes={name: self.takes.get(name, 0) for name in self.belief.quantities},
-            process_share=self.belief.process_share, doubted=dict(self.belief.doubted),
+            belief.readings(), bands, belief.response(), self.spent, self.replaced,
+            school, limit, limits=limits, blocks=belief.blocks(),
+            takes={name: self.takes.get(name, 0) for name in belief.quantities},
+            process_share=belief.process_share, doubted=dict(belief.doubted),
         )  # fmt: skip
+
+    @property
+    def taught(self) -> Belief:
+        """The belief with the gap's slope in the middle: what another bow can learn from it."""
+        answer = self._answer()
+        if answer is None:
+            return self.belief
+        return self.belief.with_row(GAP, *answer.row(answer.towards(0.0, 0.0)))
+
+    def _gap(self) -> tuple[float, float] | None:
+        """The stop gap and its uncertainty, if it has been read."""
+        return self.belief.readings().get(GAP)
+
+    def _answer(self) -> GapAnswer | None:
+        if self.belief.curves is None or self.book is None:
+            return None
+        gap, log = self._gap(), list(self.gap_log)
+        if self._before and gap and self.takes.get(GAP):
+            steps, before, sigma = self._before
+            log.append(GapChange(steps, before, gap[0], float(np.hypot(sigma, gap[1]) / 2**0.5)))
+        return GapAnswer(self.belief.curves, self.book, log)
+
+    def _towards(self, bands: Mapping[str, Band]) -> Belief:
+        """The belief with the gap's slope on the way to the middle of its band."""
+        answer, gap = self._answer(), self._gap()
+        if answer is None or gap is None or GAP not in bands:
+            return self.belief
+        slope = answer.towards(gap[0], bands[GAP].target)
+        return self.belief.with_row(GAP, *answer.row(slope))
+
+    def turn(self, steps: Mapping[str, int]) -> None:
+        """Take in a change."""
+        answer, gap = self._answer(), self._gap()
+        if answer is not None and gap is not None:
+            self.gap_log = list(answer.log)
+            self.belief = self.belief.with_row(GAP, *answer.row(answer.after(gap[0], steps)))
+            self._before = (steps, *gap)
+        self.belief = self.belief.change(steps)
+        for key, count in steps.items():
+            self.spent[key] = self.spent.get(key, 0) + count
+
+    def replace_part(self, part: str) -> None:
+        """Take in a new part of unknown true length."""
+        answer = self._answer()
+        self.gap_log = list(answer.log) if answer else []
+        self._before = None
+        self.belief = self.belief.forget_values()
+        self.spent[part] = 0
+        self.replaced = (*self.replaced, part)
 
 
 def learn(belief: Belief, events: Sequence[Event]) -> Learned:
@@ -86,7 +145,7 @@ def learn(belief: Belief, events: Sequence[Event]) -> Learned:
         Belief, lessons, absurd readings, steps spent since each part was fitted, takes per
         quantity since the last change.
     """
-    now = Learned(belief)
+    now = Learned(belief, book=belief.response())
     steps: Mapping[str, int] = {}
     seen: list[Innovation] = []
     for event in events:
@@ -101,15 +160,13 @@ def learn(belief: Belief, events: Sequence[Event]) -> Learned:
             continue
         if steps:
             now.lessons.append(Lesson(steps, tuple(seen)))
-        seen, now.takes, steps = [], {}, {}
+        seen, steps = [], {}
         if isinstance(event, Turned):
-            now.belief, steps = now.belief.change(event.steps), event.steps
-            for key, count in event.steps.items():
-                now.spent[key] = now.spent.get(key, 0) + count
+            now.turn(event.steps)
+            steps = event.steps
         else:
-            now.belief = now.belief.forget_values()
-            now.spent[event.part] = 0
-            now.replaced = (*now.replaced, event.part)
+            now.replace_part(event.part)
+        now.takes = {}
     if steps:
         now.lessons.append(Lesson(steps, tuple(seen)))
     return now

@@ -6,11 +6,12 @@ from dataclasses import dataclass, replace
 from bowcore.measurement.bands import Band
 from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
-from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
+from bowcore.mechanics.sensitivity import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import build_twin
-from bowcore.planning.estimator import Belief, prior_belief, process_share_of
+from bowcore.planning.estimator import Belief
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
+from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import Option, Plan, Problem, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan, say_why
@@ -51,9 +52,7 @@ def model_prior(spec: BowSpec) -> Belief:
     NoModel
         The book's numbers do not make a bow.
     """
-    others = ensemble(spec, count=PLAUSIBLE_BOWS)
-    response, spread = twin_response(build_twin(spec), handles(spec), others)
-    return prior_belief(response, spread, process_share_of(spec.family))
+    return prior_of(build_twin(spec), ensemble(spec, count=PLAUSIBLE_BOWS))
 
 
 def advise(

@@ -1,0 +1,89 @@
+"""Where learning starts: the twin's answers, and how plausible bows differ from it."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from bowcore.errors import NoModel
+from bowcore.mechanics.gap_curve import GapCurves, gap_curves
+from bowcore.mechanics.response import Response
+from bowcore.mechanics.sensitivity import handles, twin_response
+from bowcore.mechanics.specification import Family
+from bowcore.mechanics.tracks import Floats
+from bowcore.mechanics.twin import Twin
+from bowcore.planning.estimator import PROCESS_SHARE, UNKNOWN, Belief
+
+COMMON_SHARE = 0.15
+"""How far all answers of a bow may be off together: its half twists, its limbs."""
+NERVOUS_SHARE = 0.25
+"""Of a predicted change, on twin cams, whose response depends on where they stand."""
+
+
+def prior_of(twin: Twin, others: Sequence[Twin]) -> Belief:
+    """What is believed of a bow before it has shown anything.
+
+    Parameters
+    ----------
+    twin : Twin
+        The book's bow.
+    others : sequence of Twin
+        Plausible bows of the same book.
+
+    Returns
+    -------
+    Belief
+        Nothing read yet.
+    """
+    response, spread = twin_response(twin, handles(twin.spec), others)
+    try:
+        curves = gap_curves([twin, *others])
+    except NoModel:
+        curves = None
+    return prior_belief(response, spread, process_share_of(twin.family), curves)
+
+
+def prior_belief(
+    response: Response,
+    spread: Floats,
+    process_share: float = PROCESS_SHARE,
+    curves: GapCurves | None = None,
+) -> Belief:
+    """Where learning starts: the twin's response and how plausible bows differ from it.
+
+    Parameters
+    ----------
+    response : Response
+        The twin's, with the least doubt of each entry.
+    spread : array, shape (n, quantities, adjusters)
+        Responses of plausible bows; may be empty.
+    process_share : float
+        How much of a predicted change the linear response may leave out.
+    curves : GapCurves, optional
+        How the gap of plausible bows bends.
+
+    Returns
+    -------
+    Belief
+        Nothing read yet.
+    """
+    count = len(response.quantities)
+    flat = response.mean.reshape(-1)
+    covariance = np.zeros((count + len(flat), count + len(flat)))
+    covariance[range(count), range(count)] = UNKNOWN**2
+    own = np.diag(response.sigma.reshape(-1) ** 2)
+    if len(spread) > 2:
+        apart = spread.reshape(len(spread), -1) - flat
+        joint = apart.T @ apart / len(spread)
+        share = np.diag(own) - np.diag(joint)
+        own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
+    covariance[count:, count:] = own + COMMON_SHARE**2 * np.outer(flat, flat)
+    mean = np.concatenate([np.zeros(count), flat])
+    return Belief(
+        response.quantities, response.adjusters, mean, covariance, response.rests_on,
+        process_share=process_share, curves=curves,
+    )  # fmt: skip
+
+
+def process_share_of(family: Family) -> float:
+    """How much of a predicted change a family's linear response may leave out."""
+    return NERVOUS_SHARE if family is Family.TWIN else PROCESS_SHARE

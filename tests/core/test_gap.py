@@ -1,0 +1,128 @@
+"""The stop gap far from the middle: plausible bows' curves, and what a bow's own log makes of them."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from bowcore.measurement.bands import around
+from bowcore.mechanics.gap_curve import GapCurves, gap_curves
+from bowcore.mechanics.response import Adjuster, Response
+from bowcore.mechanics.sensitivity import ensemble
+from bowcore.mechanics.specification import Family
+from bowcore.mechanics.twin import Changes
+from bowcore.planning.estimator import belief_from_json, belief_to_json
+from bowcore.planning.gap import GapAnswer, GapChange
+from bowcore.planning.history import Read, Turned, learn
+from bowcore.planning.prior import prior_of
+from bowcore.planning.problem import School
+from tests.core.bows import twin_of
+
+TWIN = twin_of(Family.TWIN)
+OTHERS = ensemble(TWIN.spec, count=6)
+CURVES = gap_curves([TWIN, *OTHERS])
+PRIOR = prior_of(TWIN, OTHERS)
+
+
+def straight(*slopes):
+    """Invented bows whose gap follows the cable in a straight line."""
+    at = np.linspace(-0.5, 0.5, 11)
+    return GapCurves(at, np.array(slopes)[:, None] * at)
+
+
+def half_twist(inches=0.02, slope=2.0):
+    return Response(
+        ("stop_gap",), (Adjuster("cable_a", "Top cable", "cable", "half a twist", inches),),
+        np.array([[inches * slope]]), np.array([[0.0]]), "the book",
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("shorter", [-0.2, -0.06, 0.03, 0.15])
+def test_the_curve_is_the_twins_own_gap(shorter):
+    changed = TWIN.changed(Changes({"cable_a": shorter}))
+    assert CURVES.gaps(np.full(len(CURVES.gap_in), shorter))[0] == pytest.approx(
+        changed.measures()["stop_gap"], abs=0.02
+    )
+
+
+@pytest.mark.parametrize("family", list(Family))
+def test_every_familys_curve_passes_the_middle_and_never_turns_back(family):
+    curves = gap_curves([twin_of(family)])
+    middle = int(np.abs(curves.shorter_in).argmin())
+    assert curves.gap_in[0, middle] == pytest.approx(0, abs=1e-6)
+    assert len(set(np.sign(np.diff(curves.gap_in[0])))) == 1
+
+
+def test_a_twin_cam_answers_less_far_from_the_middle():
+    near = CURVES.lengths(0.2)[0] - CURVES.lengths(0.0)[0]
+    far = CURVES.lengths(1.4)[0] - CURVES.lengths(1.2)[0]
+    assert far > 1.5 * near
+
+
+def test_lengths_undo_gaps():
+    for shorter in (-0.31, 0.0, 0.07, 0.7):
+        there = CURVES.gaps(np.full(len(CURVES.gap_in), shorter))
+        back = [CURVES.lengths(gap)[i] for i, gap in enumerate(there)]
+        assert back == pytest.approx([shorter] * len(back), abs=1e-9)
+
+
+def test_on_straight_bows_the_slope_is_the_mean_of_theirs():
+    answer = GapAnswer(straight(2.0, 2.2, 1.8), half_twist())
+    slope = answer.towards(0.3, 0.0)
+    assert slope.mean == pytest.approx(2.0)
+    assert slope.sigma > np.std([2.0, 2.2, 1.8])
+
+
+def test_a_bow_that_answers_half_as_much_is_believed():
+    seen = GapChange({"cable_a": 10}, 0.0, 0.2, 0.004)
+    taught = GapAnswer(straight(2.0, 2.2, 1.8), half_twist(), [seen]).towards(0.2, 0.0)
+    assert taught.mean == pytest.approx(1.0, rel=0.15)
+    assert taught.sigma < GapAnswer(straight(2.0), half_twist()).towards(0.2, 0.0).sigma
+
+
+def test_the_log_tells_which_bow_it_is():
+    """Two shapes, one log that only the second explains without stretching."""
+    at = np.linspace(-0.5, 0.5, 41)
+    bends = GapCurves(at, np.stack([2.0 * at, 2.0 * np.tanh(3 * at) / 3]))
+    truth = 2 * np.tanh(3 * np.array([0.4, 0.2])) / 3
+    log = [GapChange({"cable_a": -10}, truth[0], truth[1], 0.004)]
+    left = GapAnswer(bends, half_twist(), log).towards(truth[1], 0.0)
+    alone = GapAnswer(bends, half_twist()).towards(truth[1], 0.0)
+    best = truth[1] / 0.2
+    assert abs(left.mean - best) < abs(alone.mean - best) + 0.05
+    assert left.mean == pytest.approx(best, rel=0.12)
+
+
+def test_a_change_that_turns_nothing_teaches_nothing():
+    quiet = [GapChange({"cable_b": 4}, 0.1, 0.1, 0.004)]
+    with_log = GapAnswer(straight(2.0, 1.5), half_twist(), quiet).towards(0.1, 0.0)
+    assert with_log == GapAnswer(straight(2.0, 1.5), half_twist()).towards(0.1, 0.0)
+
+
+def test_a_plan_takes_the_slope_on_its_way():
+    """Far out a twin's gap answers less than in the middle: a short way there needs more twists."""
+    readings = [Read("stop_gap", -1.4, 0.006)]
+    column = PRIOR.response().column("cable_a")
+    row = PRIOR.quantities.index("stop_gap")
+    slopes = {}
+    for aim in (-1.3, -0.7, 0.0):
+        aims = {"stop_gap": around(aim, 1 / 32, "school", "")}
+        problem = learn(PRIOR, readings).problem(aims, School(), {})
+        slopes[aim] = problem.response.mean[row, column]
+    assert 0 < slopes[-1.3] < slopes[-0.7] < slopes[0.0]
+
+
+def test_what_was_predicted_is_what_the_curve_says():
+    """The belief's own expectation after a change follows the curve, so lessons compare with it."""
+    far = [Read("stop_gap", -1.4, 0.006), Turned({"cable_a": 8})]
+    answer = GapAnswer(CURVES, PRIOR.response())
+    expected = -1.4 + 8 * answer.row(answer.after(-1.4, {"cable_a": 8}))[0][0]
+    known = learn(PRIOR, far).belief
+    assert known.mean[known.quantities.index("stop_gap")] == pytest.approx(expected, abs=1e-3)
+
+
+def test_curves_survive_being_stored():
+    back = belief_from_json(belief_to_json(PRIOR))
+    assert back.curves is not None
+    assert np.array_equal(back.curves.gap_in, PRIOR.curves.gap_in)
+    assert belief_from_json(belief_to_json(replace(PRIOR, curves=None))).curves is None
