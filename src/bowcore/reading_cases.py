@@ -14,7 +14,7 @@ from bowcore.quantities.entries import read_entry
 def entry(case: Case) -> dict[str, Any]:
     """`entry`: one typed reading -> its exact value, uncertainty and any doubt."""
     what = quantity(case.text("quantity", QUANTITIES))
-    said = read_entry(what, case.text("text"), case.text("first_stop", default=""))
+    said = read_entry(what, case.text("text"), case.text("way", default=""))
     return {
         "value": float(said.value), "unit": what.unit, "said": what.say(said.value),
         "sigma": said.sigma, "odd": said.odd,

@@ -8,12 +8,13 @@ from bowcore.errors import BadInput, Refused
 from bowcore.measurement.bands import Side
 from bowcore.mechanics.specification import Family
 from bowcore.planning.problem import Kind, School
-from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
+from bowcore.quantities.catalogue import QUANTITIES, REQUIRED
 from bowcore.service.advice import advise, history, model_prior
 from bowcore.service.facts import Change, Facts, OpenPress, Take
 from bowcore.service.gates import gate_points, require_gate
 from bowcore.service.handover import blockers, overridable
 from bowcore.service.inspection import PLACES, hold_for, stopped_by
+from bowcore.service.needs import CARRY_OVER, Setup, marks_needed, readings_needed
 from bowcore.service.roles import Role, needs_second_eyes, require
 from bowcore.service.steps import State, course
 from bowcore.service.targets import Wishes, bands
@@ -21,6 +22,8 @@ from tests.core.test_planner import SPEC
 
 GOOD = {"axle_to_axle": 31.25, "brace_height": 6.625, "peak_weight": 55.0, "holding_weight": 11.0,
         "stop_gap": 0.0, "nock_to_peep": 5.0}  # fmt: skip
+BASELINE = readings_needed(Setup())
+MARKED = dict.fromkeys(marks_needed(Setup(CARRY_OVER, fitted=("rest", "silencers"))), "2")
 CABLE = ("replace_cable_a", "back_to_spec")
 
 
@@ -34,7 +37,7 @@ def takes(values, start=2, sheet="baseline"):
 
 
 def facts(**more) -> Facts:
-    return Facts(Family.BINARY, CABLE, looked_over=True, **more)
+    return Facts(Family.BINARY, CABLE, looked_over=True, **{"marks": MARKED, **more})
 
 
 def at(case: Facts) -> str:
@@ -106,7 +109,8 @@ def test_half_twists_count_from_the_part_that_is_on():
 
 
 @pytest.mark.parametrize(
-    ("place", "hold"), [("strands", "do_not_draw"), ("limbs", "service"), ("cams", "service")]
+    ("place", "hold"),
+    [("string", "do_not_draw"), ("limbs_top", "service"), ("cam_bottom", "service")],
 )
 def test_dangerous_findings_hold_the_job(place, hold):
     # a broken strand or a cracked limb: do not draw it (common practice, no published source)

@@ -118,7 +118,7 @@ def test_an_unguided_bow_says_so_instead_of_advice(page, bench):
         reading(page, bench.job, text, quantity=name)
     for _ in range(3):
         reading(page, bench.job, "50", quantity="peak_weight")
-    reading(page, bench.job, "", quantity="stop_gap", first_stop="both")
+    reading(page, bench.job, "", quantity="stop_gap", way="both")
     body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
     assert "No advice for this one" in body and "not guided yet" in body
     assert "Go to hand over <kbd>" in body

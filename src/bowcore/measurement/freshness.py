@@ -7,10 +7,12 @@ must be read again after that kind of change; everything else stays good.
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from bowcore.quantities.catalogue import AT_REST
+
 _TEARS = ("tear_vertical", "tear_lateral")
 _FROM_LENGTHS = (
     "axle_to_axle", "brace_height", "peak_weight", "holding_weight", "draw_length", "cam_rotation",
-    "static_timing", "stop_gap", "rest_cord_timing", *_TEARS, "arrow_speed", "force_early",
+    *AT_REST, "stop_gap", "rest_cord_timing", *_TEARS, "arrow_speed", "force_early",
     "force_late",
 )  # fmt: skip
 
@@ -21,7 +23,7 @@ TABLE: dict[str, tuple[str, ...]] = {
     "shim": (*_FROM_LENGTHS, "lean"),
     "string": (*_FROM_LENGTHS, "peep_angle", "nock_height"),
     "limb_bolt": (
-        "peak_weight", "holding_weight", "axle_to_axle", "brace_height", "tiller", "static_timing",
+        "peak_weight", "holding_weight", "axle_to_axle", "brace_height", "tiller", *AT_REST,
         "bow_level", "nock_height", *_TEARS, "arrow_speed", "sight", "force_early", "force_late",
     ),
     "module_or_stop": (

@@ -23,8 +23,26 @@ class Point:
 
 
 @dataclass(frozen=True)
+class Way:
+    """One direction of a quantity that has two: chosen first, then only a size is entered.
+
+    `says` puts the size into words; `hotkey` chooses it from the keyboard.
+    """
+
+    key: str
+    name: str
+    hotkey: str
+    sign: int
+    says: str
+
+
+@dataclass(frozen=True)
 class Quantity:
-    """A thing that is measured. Values are in `unit`; `sane` is what no bow goes outside of."""
+    """A thing that is measured. Values are in `unit`; `sane` is what no bow goes outside of.
+
+    `ways` are the directions of a signed quantity, asked with `which`; `eye` names what is chosen
+    where nothing is measured: the first is good.
+    """
 
     key: str
     name: str
@@ -40,14 +58,25 @@ class Quantity:
     missed_later: str = ""
     low_word: str = "low"
     high_word: str = "high"
+    which: str = ""
+    ways: tuple[Way, ...] = ()
+    optional: bool = False
 
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""
-        if self.key == "stop_gap":
-            return say_gap(float(value))
+        if self.ways:
+            return self._say_way(float(value))
         if self.unit == "in":
             return say_inches(value, max(self.tool.denominator, 16))
         return say_weight(float(value))
+
+    def way(self, value: float) -> Way:
+        """The direction a value lies in; the one for nought if it is too small to read."""
+        sign = 0 if say_inches(abs(value), 64) == "0" else (1 if value > 0 else -1)
+        return next(way for way in self.ways if way.sign == sign)
+
+    def _say_way(self, value: float) -> str:
+        return self.way(value).says.format(say_inches(abs(value), 64))
 
     def say_size(self, size: float) -> str:
         """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""
@@ -59,10 +88,24 @@ class Quantity:
 
 def say_gap(gap_in: float) -> str:
     """The stop gap in words. Positive is a late top cam: the bottom stop touches first."""
-    size = say_inches(abs(gap_in), 64)
-    if size == "0":
-        return "both together"
-    return f"{'top' if gap_in > 0 else 'bottom'} {size} open"
+    return QUANTITIES["stop_gap"].say(gap_in)
+
+
+STOPS = (
+    Way("top", "Top", "t", -1, "bottom {} open"),
+    Way("bottom", "Bottom", "b", 1, "top {} open"),
+    Way("both", "Both together", "0", 0, "both together"),
+)
+MARK = (
+    Way("past", "Past the mark", "p", 1, "{} past the mark"),
+    Way("short", "Short of it", "s", -1, "{} short of the mark"),
+    Way("on", "On the mark", "0", 0, "on the mark"),
+)
+LATER = (
+    Way("top", "Top", "t", 1, "top {} later"),
+    Way("bottom", "Bottom", "b", -1, "bottom {} later"),
+    Way("even", "Even", "0", 0, "even"),
+)
 
 
 def _points(**names: str) -> tuple[Point, ...]:
@@ -106,6 +149,7 @@ _ALL = (
     Quantity(
         "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
         how="which stop touches first, and what is left open at the other", drawn=True,
+        which="Which stop touches first?", ways=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",
         low_word="too wide", high_word="too wide",
     ),
@@ -121,31 +165,90 @@ _ALL = (
     Quantity("force_late", "Force at the late mark", "lbf", tools.SCALE, (5, 100), 1.0,
              how="draw board held past the middle of the stroke, on the way up", drawn=True,
              low_word="light", high_word="heavy"),
-    Quantity("draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
-             how="throat to string at full draw, plus 1 3/4 in", drawn=True,
-             low_word="short", high_word="long"),
-    Quantity("tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
-             how="each limb pocket to the string, top less bottom"),
-    Quantity("cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
-             how="cam mark against the limb's edge"),
-    Quantity("static_timing", "Timing marks at rest", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
-             how="top cam's mark against the bottom cam's, both bolts bottomed"),
-    Quantity("lean", "Cam lean", "in", tools.SHAFT, (-6, 6), 0.125,
-             how="laid shaft's far end off the string, both faces averaged", drawn=True),
-    Quantity("nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
-             how="rest hole to arrow, square to the string"),
-    Quantity("nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16),
-    Quantity("loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16),
+    Quantity(
+        "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
+        how="throat to string at full draw, plus 1 3/4 in", drawn=True,
+        missed_later="A module or a long string shows here first, and the archer feels it.",
+        low_word="short", high_word="long",
+    ),
+    Quantity(
+        "tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
+        how="each limb pocket to the string, square to it",
+        missed_later="Uneven bolts are seen here and nowhere else.",
+        which="Which is longer?", ways=(
+            Way("top", "Top", "t", 1, "top {} longer"), Way("bottom", "Bottom", "b", -1,
+            "bottom {} longer"), Way("even", "Even", "0", 0, "even"),
+        ),
+    ),
+    Quantity(
+        "cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
+        how="cam mark against the limb's edge, at rest",
+        missed_later="Back on this mark means that the cables are back to length.",
+        which="Where does the mark stand?", ways=MARK,
+    ),
+    Quantity(
+        "timing_marks", "Timing at rest, marks", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        how="cam marks against limb or cable, both bolts bottomed", which="Which cam is later?",
+        ways=LATER, optional=True, missed_later="It can be read again without a draw board.",
+    ),
+    Quantity(
+        "timing_tips", "Timing at rest, cam tips", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        how="cam tip to its cable, both bolts bottomed", which="Which cam is later?",
+        ways=LATER, optional=True, missed_later="It can be read again without a draw board.",
+    ),
+    Quantity(
+        "timing_hole", "Timing at rest, sight hole", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        how="cable off the middle of the sight hole, both bolts bottomed",
+        which="Which cam is later?", ways=LATER, optional=True,
+        missed_later="It can be read again without a draw board.",
+    ),
+    Quantity(
+        "lean", "Cam lean", "in", tools.SHAFT, (-6, 6), 0.125,
+        how="laid shaft's far end off the string, from behind, both faces averaged", drawn=True,
+        missed_later="Some bows lean on purpose; the next string should lean the same.",
+        which="Where does the shaft's end run off?", ways=(
+            Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),
+            Way("on", "On the string", "0", 0, "on the string"),
+        ), optional=True,
+    ),
+    Quantity(
+        "nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
+        _points(hole_centre="centre of the rest hole", hole_edge="lower edge of the rest hole"),
+        _points(arrow_centre="centre of the arrow", arrow_under="underside of the arrow"),
+        "square to the string", missed_later="The next nock point starts from here.",
+        which="Where is the arrow?", ways=(
+            Way("above", "Above", "u", 1, "{} above"), Way("below", "Below", "d", -1, "{} below"),
+            Way("level", "Level", "0", 0, "level"),
+        ),
+    ),
+    Quantity(
+        "nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16, NOCK_POINTS,
+        how="along the string", missed_later="The archer's anchor hangs on it.",
+    ),
+    Quantity(
+        "loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16,
+        how="string to the inside of the loop",
+        missed_later="The draw feels longer or shorter by as much as the new loop differs.",
+    ),
     Quantity("loop_angle", "Loop angle", "", tools.EYE, (0, 1), 0.5),
     Quantity("nock_fit", "Nock fit", "in", tools.RULE, (0, 0.25), 1 / 64),
-    Quantity("centre_shot", "Centre shot", "in", tools.RULE, (0.25, 1.75), 1 / 16),
+    Quantity(
+        "centre_shot", "Centre shot", "in", tools.RULE, (0.25, 1.75), 1 / 16,
+        _points(riser_face="face of the riser", string_plane="plane of the string"),
+        _points(arrow_centre="centre of the arrow"), "level with the rest hole",
+        missed_later="The rest will have been moved by the time anyone asks where it stood.",
+    ),
     Quantity("arrow_level", "Arrow level", "in", tools.SQUARE, (-1, 1), 1 / 16),
     Quantity("bow_level", "Bow level", "", tools.EYE, (0, 1), 0.5),
     Quantity("peep_angle", "Peep angle", "", tools.EYE, (0, 1), 0.5, drawn=True),
     Quantity("peep_height", "Peep height at full draw", "", tools.EYE, (0, 1), 0.5, drawn=True),
     Quantity("rest_cord_timing", "Rest cord timing", "", tools.EYE, (0, 1), 0.5, drawn=True),
     Quantity("let_off", "Let-off", "%", tools.SCALE, (0, 95), 3, drawn=True),
-    Quantity("arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3),
+    Quantity(
+        "arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3,
+        how="his arrow, through the chronograph", drawn=True, optional=True,
+        missed_later="Before and after with the same arrow shows what the new threads cost.",
+    ),
     Quantity("arrow_fit", "Arrow length and spine", "", tools.EYE, (0, 1), 0.5),
     Quantity("minimum_mass", "Minimum mass check", "", tools.EYE, (0, 1), 0.5),
     Quantity("tear_vertical", "Tear, up or down", "in", tools.TAPE, (-4, 4), 0.125),
@@ -155,13 +258,24 @@ _ALL = (
 
 QUANTITIES = {quantity.key: quantity for quantity in _ALL}
 
-BASELINE = (
-    "axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap", "nock_to_peep",
+TIMING_MARK = Quantity(
+    "stop_gap", "Timing mark", "in", tools.MARKER, (-1.5, 1.5), 1 / 32,
+    how="the one cam's mark against the limb's edge, at rest",
+    missed_later="An idler has no mark: this one alone tells whether the buss cable came back.",
+    low_word="short of the mark", high_word="past the mark",
+    which="Where does the mark stand?", ways=MARK,
 )  # fmt: skip
-"""What is read before anything is loosened, in the order of work."""
+"""Timing on a single cam: it stands in the place of the stop gap."""
 
+AT_REST = ("timing_marks", "timing_tips", "timing_hole")
+"""Ways to read timing without a draw board, of two cams; the drawn reading wins."""
 REQUIRED = ("axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap")
 """What must be fresh and inside its band before a bow goes back, whatever was done to it."""
+
+
+def shown(key: str, one_cam: bool = False) -> Quantity:
+    """A quantity as it is called on this kind of bow: a single cam has a mark, not a gap."""
+    return TIMING_MARK if one_cam and key == "stop_gap" else quantity(key)
 
 
 def quantity(key: str) -> Quantity:

@@ -9,9 +9,6 @@ from bowcore.quantities.catalogue import Quantity
 from bowcore.quantities.inches import as_mixed, parse_inches
 from bowcore.quantities.weights import parse_weight
 
-FIRST_STOPS = {"top": -1, "bottom": 1, "both": 0}
-"""Sign of the gap by the stop that touches first: the other one is left open."""
-
 
 @dataclass(frozen=True)
 class Entry:
@@ -24,7 +21,7 @@ class Entry:
     """Why the value is surprising and asks for a second look; empty when it is not."""
 
 
-def read_entry(quantity: Quantity, text: str, first_stop: str = "") -> Entry:
+def read_entry(quantity: Quantity, text: str, way: str = "") -> Entry:
     """Understand one typed reading of a quantity.
 
     Parameters
@@ -33,8 +30,9 @@ def read_entry(quantity: Quantity, text: str, first_stop: str = "") -> Entry:
         What was measured.
     text : str
         As typed.
-    first_stop : str
-        For the stop gap: "top", "bottom" or "both", the stop that touched first.
+    way : str
+        For a quantity with two directions, the key of the one: "top" for the stop that touched
+        first, say.
 
     Returns
     -------
@@ -44,10 +42,10 @@ def read_entry(quantity: Quantity, text: str, first_stop: str = "") -> Entry:
     Raises
     ------
     Unreadable
-        The text is not a length or weight, or the first stop is missing.
+        The text is not a length or weight, or the direction is missing.
     """
-    if quantity.key == "stop_gap":
-        return _gap_entry(quantity, text, first_stop)
+    if quantity.ways:
+        return _signed_entry(quantity, text, way)
     if quantity.unit == "in":
         said = parse_inches(text, quantity.tool.division)
         widen = 1.2 if said.wording else 1.0
@@ -56,19 +54,19 @@ def read_entry(quantity: Quantity, text: str, first_stop: str = "") -> Entry:
     return _entry(quantity, weight.value, weight.raw, quantity.tool.sigma)
 
 
-def _gap_entry(quantity: Quantity, text: str, first_stop: str) -> Entry:
-    if first_stop not in FIRST_STOPS:
-        raise Unreadable(text.strip(), "say which stop touches first: top, bottom or both.")
-    if first_stop == "both":
-        said = parse_inches(text or "0", quantity.tool.division)
-        if said.value:
-            raise Unreadable(said.raw, "if both touch together, nothing is left open.")
-    else:
-        said = parse_inches(text, quantity.tool.division)
-        if not said.value:
-            raise Unreadable(said.raw, "nothing left open means both touch together.")
-    raw = f"{first_stop} first, {said.raw or '0'}"
-    return _entry(quantity, FIRST_STOPS[first_stop] * said.value, raw, quantity.tool.sigma)
+def _signed_entry(quantity: Quantity, text: str, way: str) -> Entry:
+    chosen = next((w for w in quantity.ways if w.key == way), None)
+    if chosen is None:
+        names = [w.name.lower() for w in quantity.ways]
+        asked = quantity.which[0].lower() + quantity.which[1:]
+        raise Unreadable(text.strip(), f"{asked} {', '.join(names[:-1])} or {names[-1]}.")
+    said = parse_inches(text or "0" if chosen.sign == 0 else text, quantity.tool.division)
+    if not chosen.sign and said.value:
+        raise Unreadable(said.raw, f"“{chosen.name.lower()}” leaves nothing to measure.")
+    if chosen.sign and not said.value:
+        raise Unreadable(said.raw, "how far? Nought has a choice of its own.")
+    raw = f"{chosen.name.lower()}, {said.raw or '0'}"
+    return _entry(quantity, chosen.sign * said.value, raw, quantity.tool.sigma)
 
 
 def _entry(quantity: Quantity, value: Fraction, raw: str, sigma: float) -> Entry:
@@ -103,10 +101,10 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
     Keypad
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
-    if quantity.key == "stop_gap":
-        steps = range(16)
-        parts = tuple(str(as_mixed(Fraction(n, 64))) for n in steps)
-        return Keypad((), parts, ())
+    if quantity.ways:
+        bottom = max(quantity.tool.denominator, 16)
+        reach = min(int(quantity.sane[1] * bottom) + 1, 16)
+        return Keypad((), tuple(str(as_mixed(Fraction(n, bottom))) for n in range(reach)), ())
     middle = floor(expected if expected is not None else sum(quantity.sane) / 2)
     count = 8 if quantity.unit == "in" else 10
     first = max(middle - count // 2 + 1, 0)

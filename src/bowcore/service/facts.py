@@ -1,12 +1,13 @@
 """What is known of a job, in the order it happened. The rules of the service read only this."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 
 from bowcore.measurement.freshness import Event, stale_since
 from bowcore.measurement.repeats import Summary, summarise
 from bowcore.mechanics.specification import Family
-from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.catalogue import QUANTITIES, Quantity, shown
+from bowcore.service.needs import NEW_SETUP, Setup
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,18 @@ class Facts:
     changes: tuple[Change, ...] = ()
     press: OpenPress | None = None
     handed_over: bool = False
+    path: str = NEW_SETUP
+    fitted: tuple[str, ...] = ("peep",)
+    marks: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def setup(self) -> Setup:
+        """What decides how much is asked of this bow."""
+        return Setup(self.path, self.family, self.fitted)
+
+    def named(self, quantity: str) -> Quantity:
+        """A quantity as it is called on this bow."""
+        return shown(quantity, self.family is Family.SINGLE)
 
     @property
     def to_replace(self) -> tuple[str, ...]:

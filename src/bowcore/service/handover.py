@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 
 from bowcore.measurement.bands import Band, Side
-from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Facts
 from bowcore.service.inspection import HOLDS
 from bowcore.service.steps import course
@@ -22,7 +21,7 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].danger]
     if not facts.looked_over:
         found.append("It has not been looked over.")
-    found += [f"{QUANTITIES[name].name} was never read." for name in now.unread]
+    found += [f"{facts.named(name).name} was never read." for name in now.unread]
     found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
     found += [_outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
     found += [f"Asked for and not done: replace {role}." for role in facts.still_to_replace]
@@ -37,14 +36,14 @@ def overridable(facts: Facts) -> bool:
 def _stale_line(name: str, facts: Facts) -> str:
     current = facts.current(name)
     if current is None:
-        return f"{QUANTITIES[name].name} was never read."
+        return f"{facts.named(name).name} was never read."
     if current.summary is None:
-        return f"{QUANTITIES[name].name} could not be read: {current.reason}."
-    return f"{QUANTITIES[name].name} was read before the last change."
+        return f"{facts.named(name).name} could not be read: {current.reason}."
+    return f"{facts.named(name).name} was read before the last change."
 
 
 def _outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
-    quantity, current = QUANTITIES[name], facts.current(name)
+    quantity, current = facts.named(name), facts.current(name)
     assert current is not None and current.summary is not None
     verdict = bands[name].judge(current.summary.value)
     word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word

@@ -1,5 +1,6 @@
 """Looking a bow over: what is looked at, what each finding means for the job."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput
@@ -8,27 +9,58 @@ from bowcore.service import cautions
 
 @dataclass(frozen=True)
 class Place:
-    """Something to look at. `danger` is the hold that a stop-finding puts on the job, if any."""
+    """Something to look at on the walk over the bow.
+
+    `at` lists where it lies on the drawn bow, as shares of its width and height seen from the
+    bow's right side. `danger` is the hold that a stop-finding puts on the job, if any; `parts` are
+    the roles that a replace-finding asks to replace, `order` the small part that it asks to order.
+    """
 
     key: str
     name: str
     look_for: str
     bad_words: str
+    at: tuple[tuple[float, float], ...]
     danger: str = ""
+    parts: tuple[str, ...] = ()
+    order: str = ""
 
 
 PLACES = (
-    Place("strands", "Strings and cables", "cut or broken strands, fuzz, dry wax", "Broken strand",
-          "do_not_draw"),
-    Place("servings", "Servings", "separated, slipped, worn through", "Serving open"),
-    Place("limbs", "Limbs", "cracks, splinters, lifting edges", "Limb crack", "service"),
-    Place("cams", "Cams and axles", "nicks, bent axle, cam rubbing", "Cam or axle damage", "service"),
-    Place("clips", "Clips and set screws", "axle clips in, no screw loose", "Clip or screw missing",
-          "do_not_draw"),
-    Place("peep", "Peep and loop", "peep turning, loop worn", "Peep or loop worn"),
+    Place("limbs_top", "Top limb and pocket", "cracks, splinters, lifting edges", "Limb crack",
+          ((0.42, 0.17),), "service"),
+    Place("cam_top", "Top cam, axle, clips", "nicks, bent axle, cam rubbing, clips in",
+          "Cam or axle damage", ((0.62, 0.06),), "service"),
+    Place("string", "String", "cut or broken strands, fuzz, dry wax", "Broken strand",
+          ((0.76, 0.34), (0.76, 0.66)), "do_not_draw", ("string",)),
+    Place("cables", "Cables and yoke", "broken strands, wear at the guard", "Broken strand",
+          ((0.6, 0.42),), "do_not_draw", ("cable_a", "cable_b")),
+    Place("servings", "Servings", "separated, slipped, worn through", "Serving open",
+          ((0.7, 0.13), (0.7, 0.87)), "", ("string", "cable_a", "cable_b")),
+    Place("peep", "Peep and kisser", "turning, tied ends loose", "Peep loose", ((0.76, 0.24),),
+          order="peep"),
+    Place("loop", "Loop and nock ties", "worn, slipped, one leg longer", "Loop worn",
+          ((0.79, 0.5),), order="loop cord"),
+    Place("rest", "Rest and its cord", "loose screws, cord frayed, clamp slipped", "Rest cord frayed",
+          ((0.38, 0.47),), order="rest cord"),
+    Place("guard", "Cable guard", "roller worn, bar loose", "Guard worn", ((0.5, 0.52),),
+          order="guard roller"),
+    Place("screws", "Sight, stabiliser, quiver screws", "no screw loose, none missing",
+          "Screw missing", ((0.24, 0.4), (0.14, 0.58)), order="screw"),
+    Place("limbs_bottom", "Bottom limb and pocket", "cracks, splinters, lifting edges", "Limb crack",
+          ((0.42, 0.83),), "service"),
+    Place("cam_bottom", "Bottom cam, axle, clips", "nicks, bent axle, cam rubbing, clips in",
+          "Cam or axle damage", ((0.62, 0.94),), "service"),
 )  # fmt: skip
 
-OUTCOMES = {"fine": "Fine", "watch": "Watch", "stop": "Stop"}
+OUTCOMES = {"fine": "Fine", "watch": "Watch", "replace": "Replace", "stop": "Stop"}
+OUTCOME_DOES = {
+    "fine": "Goes on record, nothing more.",
+    "watch": "Goes on the customer's sheet as something to look at again.",
+    "replace": "Goes on this job's list: a string or cable to be replaced, a small part to order.",
+    "stop": "Holds the job where it can hurt someone: not drawn, or to the maker's service.",
+}
+"""What each outcome does to the job, in a sentence."""
 
 
 @dataclass(frozen=True)
@@ -77,7 +109,7 @@ def hold_for(place_key: str, outcome: str) -> HoldKind | None:
     place_key : str
         Where it was seen.
     outcome : str
-        "fine", "watch" or "stop".
+        A key of OUTCOMES.
 
     Returns
     -------
@@ -88,6 +120,19 @@ def hold_for(place_key: str, outcome: str) -> HoldKind | None:
         raise BadInput(f"'{outcome}' is not an outcome.", "outcome", ", ".join(OUTCOMES))
     danger = place(place_key).danger
     return HOLDS[danger] if outcome == "stop" and danger else None
+
+
+def services_for(place_key: str, outcome: str, roles: tuple[str, ...]) -> list[str]:
+    """Services that a finding adds to the job: the parts of this bow that it asks to replace."""
+    if outcome not in ("replace", "stop"):
+        return []
+    return [f"replace_{role}" for role in place(place_key).parts if role in roles]
+
+
+def to_order(findings: Iterable[tuple[str, str]]) -> list[str]:
+    """Small parts that the findings ask to order, each once, in the order of the walk."""
+    wanted = [place(key).order for key, outcome in findings if outcome in ("replace", "stop")]
+    return [part for part in dict.fromkeys(wanted) if part]
 
 
 def stopped_by(holds: tuple[str, ...], act: str) -> HoldKind | None:

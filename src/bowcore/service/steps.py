@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from bowcore.measurement.bands import Band
-from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
+from bowcore.quantities.catalogue import REQUIRED
 from bowcore.service.facts import Facts
 from bowcore.service.inspection import HoldKind, stopped_by
+from bowcore.service.needs import mark, marks_needed, readings_needed
 
 
 class State(StrEnum):
@@ -68,6 +69,7 @@ class Course:
     unread: tuple[str, ...]
     to_read: tuple[str, ...]
     outside: tuple[str, ...]
+    unmarked: tuple[str, ...] = ()
 
     @property
     def minutes_left(self) -> int:
@@ -97,13 +99,13 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
     Course
         Exactly one step is `now`, unless the job is handed over.
     """
-    unread = baseline_missing(facts)
+    unread, unmarked = baseline_missing(facts), marks_missing(facts)
     to_read = () if unread else needs_reading(facts)
     outside = tuple(name for name in REQUIRED if _outside(name, facts, bands))
     done = {
         "check_in": True,
         "look_over": facts.looked_over,
-        "baseline": facts.looked_over and (not unread or bool(facts.changes)),
+        "baseline": facts.looked_over and (not (unread or unmarked) or bool(facts.changes)),
         "replace": not facts.still_to_replace and not _press_for(facts, "replace"),
         "spec": not to_read and not outside and facts.press is None and not unread,
         "hand_over": facts.handed_over,
@@ -112,9 +114,11 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
     if facts.press is not None and now not in ("look_over", "baseline"):
         now = "replace" if facts.press.purpose == "replace" else "spec"
     states = tuple(
-        _state(step, done, now, facts, (unread, to_read, outside)) for step in steps_of(facts)
+        _state(step, done, now, facts, (unread + unmarked, to_read, outside))
+        for step in steps_of(facts)
     )
-    return Course(states, _next_act(now, facts, unread, to_read, outside), unread, to_read, outside)
+    next_act = _next_act(now, facts, unread + unmarked, to_read, outside)
+    return Course(states, next_act, unread, to_read, outside, unmarked)
 
 
 def steps_of(facts: Facts) -> tuple[Step, ...]:
@@ -124,8 +128,13 @@ def steps_of(facts: Facts) -> tuple[Step, ...]:
 
 def baseline_missing(facts: Facts) -> tuple[str, ...]:
     """Baseline quantities not read often enough nor said to be unreadable, in order of work."""
-    found = [(name, facts.baseline(name)) for name in BASELINE]
+    found = [(name, facts.baseline(name)) for name in readings_needed(facts.setup)]
     return tuple(name for name, current in found if current is None or not current.enough)
+
+
+def marks_missing(facts: Facts) -> tuple[str, ...]:
+    """Marks that this path needs before the press and that nobody has written down."""
+    return tuple(key for key in marks_needed(facts.setup) if key not in facts.marks)
 
 
 def needs_reading(facts: Facts) -> tuple[str, ...]:
@@ -155,7 +164,8 @@ def _state(
     unread, to_read, outside = open_ends
     note = ""
     if step.key == "baseline" and unread and not facts.changes:
-        note = f"{len(BASELINE) - len(unread)} of {len(BASELINE)} read"
+        asked = len(readings_needed(facts.setup)) + len(marks_needed(facts.setup))
+        note = f"{asked - len(unread)} of {asked} on record"
     if step.key == "spec" and facts.changes and to_read:
         note = f"{len(to_read)} to read again"
     elif step.key == "spec" and outside and not unread:
@@ -206,11 +216,13 @@ def _next_act(
     if danger:
         return NextAct(f"Held: {danger.name.lower()}" if danger.danger else danger.name, now)
     if now == "baseline":
-        return NextAct(f"Read {QUANTITIES[unread[0]].name.lower()}", now)
+        if unread[0] in marks_needed(facts.setup):
+            return NextAct(f"Write down: {mark(unread[0]).name.lower()}", now)
+        return NextAct(f"Read {facts.named(unread[0]).name.lower()}", now)
     if now == "replace":
         return NextAct("Open the press and replace", now)
     if now == "spec" and to_read:
-        return NextAct(f"Read {QUANTITIES[to_read[0]].name.lower()} again", now)
+        return NextAct(f"Read {facts.named(to_read[0]).name.lower()} again", now)
     if now == "spec" and outside:
         return NextAct("Plan, then press", now)
     return NextAct("Hand it over", "hand_over")

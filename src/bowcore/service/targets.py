@@ -11,6 +11,10 @@ from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Facts
 
+_PUT_BACK = (
+    "draw_length", "tiller", "nock_to_peep", "nock_to_kisser", "loop_length", "nock_height",
+    "centre_shot", "cam_rotation", "lean",
+)  # fmt: skip
 STICKER_TOLERANCE_LBF = 2.0  # common practice, no published source
 
 
@@ -27,6 +31,8 @@ def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
     The top stop leads when it touches while the bottom one is still open: a negative gap.
     """
     tolerance = QUANTITIES["stop_gap"].tolerance
+    if spec.family is Family.SINGLE:
+        return around(0, tolerance, "book", "the cam's mark on the limb's edge, within 1/32 in")
     if top_first_in and spec.family is Family.HYBRID:
         said = QUANTITIES["stop_gap"].say_size(top_first_in)
         return around(-top_first_in, tolerance, "school", f"top stop first by {said}")
@@ -64,15 +70,17 @@ def bands(spec: BowSpec, facts: Facts, wishes: Wishes = Wishes()) -> dict[str, B
     Returns
     -------
     dict of str to Band
-        By quantity; nock to peep only once it has been read.
+        By quantity; what only the bow itself can tell, only once it has been read.
     """
     result = book_bands(spec)
     for name in ("axle_to_axle", "brace_height", "holding_weight"):
         result[name] = _baseline_or_book(name, result[name], facts)
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
-    peep = facts.baseline("nock_to_peep")
-    if peep and peep.summary:
-        result["nock_to_peep"] = _band("nock_to_peep", peep.summary.value, "baseline")
+    for name in _PUT_BACK:
+        before = facts.baseline(name)
+        if before and before.summary:
+            tolerance = QUANTITIES[name].tolerance
+            result[name] = around(before.summary.value, tolerance, "baseline", "as it came in")
     return result
 
 

@@ -168,7 +168,7 @@ class ReadingForm(StampedForm):
 
     quantity = forms.CharField()
     text = forms.CharField(required=False, max_length=60)
-    first_stop = forms.CharField(required=False)
+    way = forms.CharField(required=False)
     start = forms.CharField(required=False)
     end = forms.CharField(required=False)
     sure = forms.BooleanField(required=False)

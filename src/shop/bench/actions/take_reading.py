@@ -27,7 +27,7 @@ class Typed:
 
     quantity: str
     text: str
-    first_stop: str = ""
+    way: str = ""
     start: str = ""
     end: str = ""
     sure: bool = False
@@ -46,7 +46,7 @@ def take_reading(job_id: int, typed: Typed, stamp: Stamp) -> Reading:
         The press is open, a hold forbids the draw, the job is closed.
     """
     what = quantity(typed.quantity)
-    entry = read_entry(what, typed.text, typed.first_stop)
+    entry = read_entry(what, typed.text, typed.way)
     with on_job(job_id, "read", stamp) as act:
         _require_readable(view_of(act.job), what, stamp)
         if entry.odd and not typed.sure:
@@ -84,7 +84,7 @@ def correct_reading(job_id: int, reading_id: int, typed: Typed, stamp: Stamp) ->
         if old is None:
             raise Refused("That reading has been corrected already.")
         what = quantity(old.quantity)
-        entry = read_entry(what, typed.text, typed.first_stop)
+        entry = read_entry(what, typed.text, typed.way)
         if entry.odd and not typed.sure:
             raise Odd(f"{entry.odd} Correct it again, or keep it if you are sure.")
         reading = Reading.objects.create(

@@ -1,0 +1,190 @@
+"""What has to be on record before anything is loosened, by path, family and what is on the bow.
+
+Readings come from the catalogue; marks are what is looked at and written down rather than measured.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from bowcore.errors import BadInput
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import AT_REST, shown
+from bowcore.quantities.inches import parse_inches
+
+CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
+PATHS = {CARRY_OVER: "Put back as it was", NEW_SETUP: "New setup"}
+PATH_ASKS = {
+    CARRY_OVER: "Everything is read and marked now, so that it can be put back to the sixteenth.",
+    NEW_SETUP: "Only what tells whether the bow is sound is read; peep, loop, rest and sight "
+    "are set up anew.",
+}
+"""What each path will ask for, in a sentence."""
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """Something that may be fitted to a bow: what it is called, what is kept of it."""
+
+    key: str
+    name: str
+    keep: str = ""
+
+
+FITTED = (
+    Fitting("rest", "Arrow rest", "fall-away or fixed, and where its cord is clamped"),
+    Fitting("sight", "Sight"),
+    Fitting("peep", "Peep"),
+    Fitting("kisser", "Kisser"),
+    Fitting("loop", "Loop"),
+    Fitting("silencers", "Silencers or string weights"),
+    Fitting("stabiliser", "Stabiliser"),
+    Fitting("quiver", "Quiver"),
+)
+"""What customers' bows carry."""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """Something that is written down, not measured.
+
+    `kind` is "turns" (a number of turns), "choice" (one of `choices`) or "words".
+    """
+
+    key: str
+    name: str
+    ask: str
+    missed_later: str
+    kind: str = "words"
+    choices: tuple[tuple[str, str], ...] = ()
+
+
+MARKS = (
+    Mark("bolts_top", "Top limb bolt", "turns out from bottomed",
+         "Nobody counts them later; weight and tiller hang on them.", "turns"),
+    Mark("bolts_bottom", "Bottom limb bolt", "turns out from bottomed",
+         "Nobody counts them later; weight and tiller hang on them.", "turns"),
+    Mark("module", "Module and stop", "letter or hole of the module, and of each draw stop",
+         "A stop one hole off is a quarter inch of draw."),
+    Mark("lay", "Lay of the string", "which way the threads run, looking along it",
+         "Twisting the wrong way takes twist out.", "choice",
+         (("right", "like the bar of a Z"), ("left", "like the middle of an S"))),
+    Mark("paint", "Paint marks", "cams against limbs, bolts against pockets, screws",
+         "A mark made now is a reading that cannot be lost.", "choice",
+         (("done", "Marks are on"), ("none", "Not wanted"))),
+    Mark("routing", "Routing", "which cable runs on which side of what, from behind the bow",
+         "The cables cross only one way that keeps the arrow clear."),
+    Mark("rest_cord", "Rest cord", "to which cable or limb, and where it is clamped",
+         "The new serving may end elsewhere; then the clamp has no place."),
+    Mark("silencers", "Silencers and weights", "where each sits, from the nearer cam or nock",
+         "Half an inch of a string weight can be heard in the chronograph."),
+)  # fmt: skip
+
+_MARKS_OF = {mark.key: mark for mark in MARKS}
+_SOUND = ("axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap")
+_WITH = {"peep": "nock_to_peep", "kisser": "nock_to_kisser", "loop": "loop_length"}
+_MARKS_WITH = {"rest": "rest_cord", "silencers": "silencers"}
+
+
+@dataclass(frozen=True)
+class Setup:
+    """What decides how much is asked: path, family, what is on the bow."""
+
+    path: str = NEW_SETUP
+    family: Family = Family.BINARY
+    fitted: tuple[str, ...] = ("peep",)
+
+    @property
+    def one_cam(self) -> bool:
+        return self.family is Family.SINGLE
+
+
+def readings_needed(setup: Setup) -> tuple[str, ...]:
+    """Quantities that must be read before the press, in the order of work.
+
+    A carry-over is read whole; a new setup only as far as it tells whether the bow is sound. The
+    peep's height is asked on both: it cannot be found again.
+    """
+    found = list(_SOUND)
+    if setup.path == CARRY_OVER:
+        found[2:2] = ["tiller"]
+        found += ["draw_length", "nock_height", "centre_shot"]
+        found += [_WITH[key] for key in ("peep", "kisser", "loop") if key in setup.fitted]
+    elif "peep" in setup.fitted:
+        found.append("nock_to_peep")
+    return tuple(found)
+
+
+def readings_welcome(setup: Setup) -> tuple[str, ...]:
+    """Quantities worth reading that hold nothing up."""
+    timing = () if setup.one_cam else AT_REST
+    rotation = () if setup.one_cam else ("cam_rotation",)
+    return (*rotation, *timing, "lean", "arrow_speed")
+
+
+def marks_needed(setup: Setup) -> tuple[str, ...]:
+    """Marks that must be on record before the press."""
+    found = ["bolts_top", "bolts_bottom"]
+    if setup.path == CARRY_OVER:
+        found += ["module", "lay", "paint", "routing"]
+        found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
+    return tuple(found)
+
+
+def mark(key: str) -> Mark:
+    """The mark of that key; BadInput if there is none."""
+    if key not in _MARKS_OF:
+        raise BadInput(f"There is no mark '{key}'.", "mark", ", ".join(_MARKS_OF))
+    return _MARKS_OF[key]
+
+
+def checked_mark(key: str, value: str, most_turns: float) -> str:
+    """What was written down, as it is kept.
+
+    Parameters
+    ----------
+    key : str
+        Which mark.
+    value : str
+        As typed.
+    most_turns : float
+        The maker's limit for a limb bolt.
+
+    Returns
+    -------
+    str
+        Turns as a plain number, a choice's key, or the words.
+
+    Raises
+    ------
+    BadInput
+        Empty, not one of the choices, or more turns than the maker allows.
+    """
+    what, said = mark(key), value.strip()
+    if not said:
+        raise BadInput(f"{what.name}: say {what.ask}.", key)
+    if what.kind == "choice" and said not in dict(what.choices):
+        raise BadInput(f"{what.name}: choose one.", key, ", ".join(dict(what.choices).values()))
+    return f"{turns_of(said, what, most_turns):g}" if what.kind == "turns" else said[:200]
+
+
+def turns_of(said: str, what: Mark, most_turns: float) -> float:
+    """Turns of a bolt, in quarters or decimals: `2`, `2 1/2`, `1.5`."""
+    turns = float(parse_inches(said).value)
+    if turns < 0:
+        raise BadInput(f"{what.name}: turns are counted out from bottomed.", what.key, "0 or more")
+    if turns > most_turns:
+        raise BadInput(
+            f"{what.name}: {turns:g} turns is past the maker's limit of {most_turns:g}. "
+            "If it truly stands there, turn it in before anything else.", what.key,
+            f"0 to {most_turns:g} turns",
+        )  # fmt: skip
+    return turns
+
+
+def why_missed(keys: Iterable[str], setup: Setup) -> list[tuple[str, str]]:
+    """Name and reason of every missing reading or mark: why it will be missed later."""
+    found = []
+    for key in keys:
+        what = _MARKS_OF[key] if key in _MARKS_OF else shown(key, setup.one_cam)
+        found.append((what.name, what.missed_later))
+    return found
