@@ -23,7 +23,7 @@ from bowcore.planning.problem import Option, Problem, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_effect, say_option, say_plan, say_why
 from bowcore.quantities.catalogue import QUANTITIES, quantity
-from bowcore.service.targets import book_bands
+from bowcore.service.targets import Tolerances, book_bands
 
 entry, bundle, readings = reading_cases.entry, reading_cases.bundle, reading_cases.readings
 
@@ -269,7 +269,8 @@ def _event(row: Case) -> Event:
 
 def _bands(case: Case) -> dict[str, Band]:
     if not case.has("bands"):
-        return book_bands(read_spec(case.child("book")), read_school(case).top_first_in)
+        allowed = Tolerances(top_first_in=read_school(case).top_first_in)
+        return book_bands(read_spec(case.child("book")), allowed)
     return {
         row.text("quantity", QUANTITIES): reading_cases.read_band(row)
         for row in case.children("bands")

@@ -6,11 +6,11 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
+from shop.demo.hidden import HiddenBow
 
 from bowcore.casefile import Case
 from bowcore.cases import read_spec
 from bowcore.quantities.catalogue import QUANTITIES
-from shop.demo.hidden import HiddenBow
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment
 
@@ -184,7 +184,7 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
 
 def test_every_other_screen_is_clean_in_both_themes(person, bench):
     bench.check_in(["back_to_spec"], waits=["arrows"])
-    bench.look_over(limbs=("stop", "at the pocket"))
+    bench.look_over(limbs_bottom=("stop", "at the pocket"))
     bench.read("axle_to_axle")
     person.logs_in()
     job = Job.objects.get()

@@ -8,12 +8,13 @@ from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
 from bowcore.errors import Refused, Unreadable
-from bowcore.quantities.catalogue import BASELINE, REQUIRED
 from bowcore.service.gates import gate_points
+from bowcore.service.needs import marks_needed, readings_needed
 from shop.accounts.models import Shop
 from shop.bench.actions import press
 from shop.bench.actions.hand_over import NotReady, hand_over
 from shop.bench.actions.lift_hold import lift_hold
+from shop.bench.actions.note_mark import note_mark
 from shop.bench.actions.take_reading import (
     Odd,
     Typed,
@@ -22,7 +23,7 @@ from shop.bench.actions.take_reading import (
     take_reading,
 )  # fmt: skip
 from shop.bows.models import Part
-from shop.demo.saltgate import CABLE
+from shop.demo.saltgate import CABLE, MARKED
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
 from shop.measurements.models import Reading
@@ -105,7 +106,7 @@ def test_an_odd_value_needs_to_be_meant(bench, ines, stamp):
 def test_a_correction_is_a_new_row_of_the_same_moment(bench, ines, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     wrong = Reading.objects.get(quantity="axle_to_axle")
     bench.replace("cable_a", 0.0)
     fixed = correct_reading(bench.job.pk, wrong.pk, Typed("", "31 3/16"), stamp(ines, bench.job))
@@ -120,17 +121,22 @@ def test_a_correction_is_a_new_row_of_the_same_moment(bench, ines, stamp):
 def test_the_press_stays_locked_until_the_baseline_is_there(bench, ines, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    with pytest.raises(Refused, match="6 readings are missing"):
+    setup = view_of(bench.job).facts.setup
+    with pytest.raises(Refused, match="still missing: axle to axle, brace"):
         press.open_press_to_replace(bench.job.pk, "cable_a", stamp(ines, bench.job))
-    for name in BASELINE:
+    for name in readings_needed(setup):
         cannot_read(bench.job.pk, name, "board is broken", stamp(ines, bench.job))
+    with pytest.raises(Refused, match="still missing: top limb bolt"):
+        press.open_press_to_replace(bench.job.pk, "cable_a", stamp(ines, bench.job))
+    for key in marks_needed(setup):
+        note_mark(bench.job.pk, key, MARKED[key], stamp(ines, bench.job))
     assert press.open_press_to_replace(bench.job.pk, "cable_a", stamp(ines, bench.job))
 
 
 def test_nothing_is_read_while_the_press_is_open(bench, ines, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="a bow in the press is not drawn"):
         take_reading(bench.job.pk, Typed("peak_weight", "55"), stamp(ines, bench.job))
@@ -141,7 +147,7 @@ def test_nothing_is_read_while_the_press_is_open(bench, ines, stamp):
 def test_the_gate_cannot_be_skipped(bench, ines, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="Do not let down yet"):
         press.let_down(bench.job.pk, press.Gate(points(bench)[1:]), stamp(ines, bench.job))
@@ -152,7 +158,7 @@ def test_the_gate_cannot_be_skipped(bench, ines, stamp):
 def test_an_apprentices_gate_needs_a_second_pair_of_eyes(bench, ines, pia, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0, gate=False)
     gate = press.Gate(points(bench))
     with pytest.raises(Refused, match="second person"):
@@ -166,7 +172,7 @@ def test_an_apprentices_gate_needs_a_second_pair_of_eyes(bench, ines, pia, stamp
 def test_the_old_part_becomes_the_spare(bench):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0625)
     states = list(Part.objects.filter(role="cable_a").values_list("state", flat=True))
     assert states == [Part.SPARE, Part.FITTED]
@@ -174,7 +180,7 @@ def test_the_old_part_becomes_the_spare(bench):
 
 def test_a_hold_stops_the_draw_until_a_skilled_person_lifts_it(bench, ines, pia, stamp):
     bench.check_in(CABLE)
-    bench.look_over(strands=("stop", "two strands at the bottom cam"))
+    bench.look_over(string=("stop", "two strands at the bottom cam"))
     with pytest.raises(Refused, match="Do not draw"):
         take_reading(bench.job.pk, Typed("peak_weight", "55"), stamp(ines, bench.job))
     assert take_reading(bench.job.pk, ATA, stamp(ines, bench.job))
@@ -191,9 +197,9 @@ def live_through(bench, model="Lark 31"):
     """From check-in until every number is inside, following the advice."""
     bench.check_in(CABLE, model=model)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", -0.06)
-    bench.read(*REQUIRED)
+    bench.read_asked()
     for _ in range(12):
         view = view_of(Job.objects.get(pk=bench.job.pk))
         plan = view.advice.plan
@@ -201,9 +207,9 @@ def live_through(bench, model="Lark 31"):
             bench.read(plan.read_again)
             continue
         if not view.course.outside:
-            return
+            return bench.read_asked()
         bench.follow()
-        bench.read(*REQUIRED)
+        bench.read_asked()
 
 
 def test_a_whole_job_ends_inside_every_band(bench, ines, stamp):
@@ -238,7 +244,7 @@ def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(bench, monk
     bench.check_in(["back_to_spec"])
     bench.look_over()
     bench.bow.off_in = {"cable_a": -0.06}
-    bench.read(*BASELINE)
+    bench.baseline()
     advice = view_of(Job.objects.get()).advice
     assert advice.problem.response.rests_on == "the book and closed formulas"
     priors._kept.cache_clear()
@@ -247,7 +253,7 @@ def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(bench, monk
 def test_hand_over_is_refused_with_the_list_and_a_manager_may_override(bench, ines, tomas, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     with pytest.raises(NotReady) as caught:
         hand_over(bench.job.pk, "", "", stamp(ines, bench.job))
     assert caught.value.open_points
@@ -260,7 +266,7 @@ def test_hand_over_is_refused_with_the_list_and_a_manager_may_override(bench, in
 def test_nobody_hands_over_a_bow_in_the_press(bench, ines, stamp):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="not handed over by anyone"):
         hand_over(bench.job.pk, "in a hurry", "", stamp(ines, bench.job))
@@ -269,7 +275,7 @@ def test_nobody_hands_over_a_bow_in_the_press(bench, ines, stamp):
 def test_another_change_than_the_planned_one_is_logged_as_done(bench, ines, stamp):
     bench.check_in(["back_to_spec"])
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     press.open_press_otherwise(bench.job.pk, [("cable_b", 2)], "to see", stamp(ines, bench.job))
     press.turn(bench.job.pk, [("cable_b", 1)], stamp(ines, bench.job))
     assert Adjustment.objects.get().half_twists == 1
@@ -280,7 +286,7 @@ def test_another_change_than_the_planned_one_is_logged_as_done(bench, ines, stam
 def test_letting_down_on_nothing_done_leaves_every_reading_true(bench, ines, stamp):
     bench.check_in(["back_to_spec"])
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     press.open_press_otherwise(bench.job.pk, [("cable_b", 2)], "", stamp(ines, bench.job))
     with pytest.raises(Refused, match="Log what was done"):
         press.let_down(bench.job.pk, press.Gate(points(bench)), stamp(ines, bench.job))
@@ -302,7 +308,7 @@ def test_the_shops_school_reaches_the_planner(bench):
     bench.check_in(["back_to_spec"])
     bench.look_over()
     bench.bow.off_in = {"cable_a": -0.06}
-    bench.read(*BASELINE)
+    bench.baseline()
     plan = view_of(Job.objects.get()).advice.plan
     assert plan.best.steps
     assert all(count % 2 == 0 for _, count in plan.best.steps)

@@ -6,10 +6,10 @@ import pytest
 from django.test import override_settings
 from django.urls import reverse
 
-from bowcore.quantities.catalogue import BASELINE, REQUIRED
-from shop.accounts.models import Member, Shop
+from bowcore.quantities.catalogue import REQUIRED
+from shop.accounts.models import Shop
 from shop.demo import people
-from shop.demo.saltgate import CABLE, fill
+from shop.demo.saltgate import CABLE, fill_rack
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 
@@ -110,18 +110,15 @@ def test_what_the_bow_does_not_have_cannot_be_replaced(page, floor):
     assert page.get(f"/jobs/{job.pk}/look_over/").status_code == 200
 
 
-def test_an_unguided_bow_says_so_instead_of_advice(page, bench):
+def test_a_single_cam_is_told_by_its_mark(page, bench):
     bench.check_in(["back_to_spec"], model="Sarn 35")
     bench.look_over()
-    for text, name in (("35 1/2", "axle_to_axle"), ("7 1/8", "brace_height"), ("12", "holding_weight"),
-                       ("5", "nock_to_peep")):  # fmt: skip
-        reading(page, bench.job, text, quantity=name)
-    for _ in range(3):
-        reading(page, bench.job, "50", quantity="peak_weight")
-    reading(page, bench.job, "", quantity="stop_gap", way="both")
+    bench.off(cable_b=0.05)
+    bench.baseline()
+    body = page.get(f"/jobs/{bench.job.pk}/baseline/?at=stop_gap").content.decode()
+    assert "Timing mark" in body and "Short of it" in body and "Which stop" not in body
     body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
-    assert "No advice for this one" in body and "not guided yet" in body
-    assert "Go to hand over <kbd>" in body
+    assert "short of the mark" in body and "Buss cable" in body
 
 
 @pytest.mark.parametrize(
@@ -132,12 +129,12 @@ def test_what_cannot_be_reached_is_said_and_still_has_a_next_action(page, bench,
     bench.check_in(services)
     bench.look_over()
     if services == CABLE:
-        bench.read(*BASELINE)
+        bench.baseline()
         bench.replace("cable_a", 0.4)
         bench.read(*REQUIRED)
     else:
         bench.bow.off_in = {"cable_a": 0.4}
-        bench.read(*BASELINE)
+        bench.baseline()
     body = page.get(f"/jobs/{bench.job.pk}/spec/").content.decode()
     if services == CABLE:
         assert "Cannot be reached with this top take-up cable" in body and "in short." in body
@@ -158,7 +155,7 @@ def test_a_broken_page_is_drawn_even_without_a_database():
 def test_a_job_found_again_is_where_it_was(page, bench):
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     assert page.get(f"/jobs/{bench.job.pk}/").url.endswith("/replace/")
     bench.replace("cable_a", 0.0, gate=False)
     assert page.get(f"/jobs/{bench.job.pk}/").url.endswith("/replace/")
@@ -170,7 +167,7 @@ def test_a_job_found_again_is_where_it_was(page, bench):
 def test_the_sheet_as_page_and_pdf(page, bench):
     bench.check_in(CABLE)
     bench.look_over(servings=("watch", "end serving worn"))
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", 0.0625)
     bench.read(*REQUIRED)
     post(page, reverse("post_hand_over", args=[bench.job.pk]), bench.job, override="he insists",
@@ -221,7 +218,7 @@ def test_what_is_not_there_is_said_in_our_own_words(page, address):
 
 
 def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
-    fill_demo()
+    fill_rack()
     for address in ["/", "/book/", "/find/?q=lark"]:
         with django_assert_max_num_queries(15):
             assert page.get(address).status_code == 200
@@ -229,17 +226,6 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
         for step in ("look_over", "baseline", "replace", "spec", "hand_over", "log"):
             with django_assert_max_num_queries(15):
                 assert page.get(f"/jobs/{job.pk}/{step}/").status_code == 200
-
-
-def fill_demo():
-    Member.objects.exclude(username="ines").delete()
-    Shop.objects.all().delete()
-    from shop.book.models import BookEntry, BookPart
-
-    BookPart.objects.all().delete()
-    BookEntry.objects.all().delete()
-    Member.objects.filter(username="ines").update(username="ines-before")
-    fill()
 
 
 def test_find_knows_names_models_and_job_numbers(page, bench):

@@ -37,9 +37,23 @@ MARKER = Tool("marker", "marker line", "in", Fraction(1, 32), 0.01)
 SCALE = Tool("scale", "bow scale", "lbf", Fraction(1, 10), 0.35)
 SHAFT = Tool("shaft", "straight shaft", "in", Fraction(1, 16), 0.03)
 CHRONOGRAPH = Tool("chronograph", "chronograph", "fps", Fraction(1), 0.7)
+CALIPER = Tool("caliper", "caliper", "in", Fraction(1, 1000), 0.006)
+DRAW_BOARD_SENSOR = Tool("board_sensor", "draw board sensor", "in", Fraction(1, 1000), 0.004)
 EYE = Tool("eye", "eye and hand", "", Fraction(1), 0.0)
 
 TOOLS = {
     tool.key: tool
-    for tool in (TAPE, SQUARE, RULE, DRAW_BOARD, MARKER, SCALE, SHAFT, CHRONOGRAPH, EYE)
+    for tool in (
+        TAPE,
+        SQUARE,
+        RULE,
+        DRAW_BOARD,
+        MARKER,
+        SCALE,
+        SHAFT,
+        CHRONOGRAPH,
+        CALIPER,
+        DRAW_BOARD_SENSOR,
+        EYE,
+    )
 }

@@ -17,6 +17,7 @@ from bowcore.planning.solver import solve
 from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan, say_why
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
+from bowcore.service.steps import judged_by
 
 PLAUSIBLE_BOWS = 16
 
@@ -90,6 +91,7 @@ def advise(
         No response can be computed for this bow.
     """
     known = None if prior is None else learn(prior, history(facts, prior.quantities))
+    bands = {name: band for name, band in bands.items() if name in judged_by(facts)}
     problem = (
         _closed(spec, facts, bands, school) if known is None else _open(known, facts, bands, school)
     )

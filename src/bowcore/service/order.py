@@ -64,9 +64,10 @@ def part_steps(spec: BowSpec, roles: Sequence[str], school: ReplaceSchool) -> li
     list of PartStep
         Cables first, string last.
     """
-    reads = ("axle_to_axle", "brace_height") if school is ReplaceSchool.ONE_BY_ONE else ()
-    if reads and spec.family is Family.SINGLE:
-        reads = (*reads, "stop_gap")
+    reads: tuple[str, ...] = ()
+    if school is ReplaceSchool.ONE_BY_ONE:
+        mark = ("stop_gap",) if spec.family is Family.SINGLE else ()
+        reads = ("axle_to_axle", "brace_height", *mark)
     return [
         PartStep(part, part.ends, _how(part), reads)
         for part in map(spec.part, order_of(spec, roles))

@@ -28,6 +28,8 @@ MAY = {
     "hand_over": _SKILLED,
     "override": _MANAGER,
     "set_shop": _MANAGER,
+    "set_book": _SKILLED,
+    "order_set": _SKILLED,
 }
 """Act -> roles that may do it."""
 

@@ -101,7 +101,9 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
     """
     unread, unmarked = baseline_missing(facts), marks_missing(facts)
     to_read = () if unread else needs_reading(facts)
-    outside = tuple(name for name in REQUIRED if _outside(name, facts, bands))
+    outside = tuple(name for name in judged_by(facts) if _outside(name, facts, bands))
+    if not (unread or to_read or outside):
+        to_read = last_readings(facts)
     done = {
         "check_in": True,
         "look_over": facts.looked_over,
@@ -141,6 +143,23 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
     """Required quantities that are stale or were never read with success, in order."""
     found = [(name, facts.current(name)) for name in REQUIRED]
     return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
+
+
+def last_readings(facts: Facts) -> tuple[str, ...]:
+    """What was read at the start and has moved since: read once more when the rest is home."""
+    found = []
+    for name in readings_needed(facts.setup):
+        before, now = facts.baseline(name), facts.current(name)
+        if name not in REQUIRED and before and before.summary and now and not now.fresh:
+            found.append(name)
+    return tuple(found)
+
+
+def judged_by(facts: Facts) -> tuple[str, ...]:
+    """Quantities that must be inside now: the required ones, and what else is freshly read."""
+    others = [name for name in readings_needed(facts.setup) if name not in REQUIRED]
+    fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
+    return (*REQUIRED, *fresh)
 
 
 def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:

@@ -25,6 +25,16 @@ class Wishes:
     peak_weight_lbf: float | None = None
 
 
+@dataclass(frozen=True)
+class Tolerances:
+    """How far a model's numbers may be off its book, and how much its top stop should lead."""
+
+    axle_to_axle_in: float = 0.125
+    brace_height_in: float = 0.125
+    peak_weight_lbf: float = STICKER_TOLERANCE_LBF
+    top_first_in: float = 0.0
+
+
 def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
     """The stop gap by school: dead even, or on a hybrid the top stop first by so much. [in]
 
@@ -39,23 +49,28 @@ def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
     return around(0, tolerance, "school", "both stops together, within 1/32 in")
 
 
-def book_bands(spec: BowSpec, top_first_in: float = 0.0) -> dict[str, Band]:
+def book_bands(spec: BowSpec, allowed: Tolerances = Tolerances()) -> dict[str, Band]:
     """Bands from the book and the school, before the bow has said anything."""
     sticker, holding = spec.peak_weight_lbf, spec.peak_weight_lbf * (1 - spec.let_off)
     return {
-        "axle_to_axle": _band("axle_to_axle", spec.axle_to_axle_in, "book"),
-        "brace_height": _band("brace_height", spec.brace_height_in, "book"),
+        "axle_to_axle": _book("axle_to_axle", spec.axle_to_axle_in, allowed.axle_to_axle_in),
+        "brace_height": _book("brace_height", spec.brace_height_in, allowed.brace_height_in),
         "peak_weight": around(
-            sticker, STICKER_TOLERANCE_LBF, "book", f"sticker {sticker:g} lbf, 2 either way"
+            sticker,
+            allowed.peak_weight_lbf,
+            "book",
+            f"sticker {sticker:g} lbf, {allowed.peak_weight_lbf:g} either way",
         ),
         "holding_weight": around(
             holding, 2.0, "book", f"{spec.let_off:.0%} let-off of {sticker:g} lbf"
         ),
-        "stop_gap": gap_band(spec, top_first_in),
+        "stop_gap": gap_band(spec, allowed.top_first_in),
     }
 
 
-def bands(spec: BowSpec, facts: Facts, wishes: Wishes = Wishes()) -> dict[str, Band]:
+def bands(
+    spec: BowSpec, facts: Facts, wishes: Wishes = Wishes(), allowed: Tolerances = Tolerances()
+) -> dict[str, Band]:
     """The band of every quantity that this job must reach.
 
     Parameters
@@ -66,13 +81,15 @@ def bands(spec: BowSpec, facts: Facts, wishes: Wishes = Wishes()) -> dict[str, B
         The baseline is taken from it.
     wishes : Wishes
         The customer's figures.
+    allowed : Tolerances
+        The book's.
 
     Returns
     -------
     dict of str to Band
         By quantity; what only the bow itself can tell, only once it has been read.
     """
-    result = book_bands(spec)
+    result = book_bands(spec, allowed)
     for name in ("axle_to_axle", "brace_height", "holding_weight"):
         result[name] = _baseline_or_book(name, result[name], facts)
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
@@ -102,8 +119,13 @@ def _weight_band(book: Band, facts: Facts, wishes: Wishes) -> Band:
     return _baseline_or_book("peak_weight", book, facts)
 
 
+def _book(name: str, target: float, tolerance: float) -> Band:
+    said = QUANTITIES[name].say_size(tolerance)
+    return around(target, tolerance, "book", f"the book, {said} either way")
+
+
 def _band(name: str, target: float, source: str) -> Band:
     quantity = QUANTITIES[name]
-    reason = {"book": "the book", "baseline": "as it came in, which is inside the book's band"}
     width = f"{quantity.say_size(quantity.tolerance)} either way"
-    return around(target, quantity.tolerance, source, f"{reason[source]}, {width}")
+    reason = "as it came in, which is inside the book's band"
+    return around(target, quantity.tolerance, source, f"{reason}, {width}")

@@ -4,6 +4,8 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 
 from bowcore.planning.problem import School
+from bowcore.service.order import ReplaceSchool
+from bowcore.service.press_plan import Press
 from bowcore.service.roles import Role
 
 
@@ -31,6 +33,15 @@ class Shop(models.Model):
     name = models.CharField(max_length=80, default="The shop")
     second_eyes = models.BooleanField("gates of an apprentice need a second person", default=True)
     half_twists = models.BooleanField("half twists are allowed", default=True)
+    press = models.CharField(
+        "the press", max_length=20, choices=[(p.value, p.value) for p in Press],
+        default=Press.LIMB_TIP.value,
+    )  # fmt: skip
+    back_off = models.BooleanField("back the limb bolts off for the press", default=True)
+    replace_school = models.CharField(
+        "a set is replaced", max_length=40, choices=[(r.value, r.value) for r in ReplaceSchool],
+        default=ReplaceSchool.ONE_BY_ONE.value,
+    )  # fmt: skip
     shorten_only = models.BooleanField("only ever twist in", default=False)
 
     def __str__(self) -> str:

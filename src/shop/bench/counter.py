@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
+from bowcore.service.needs import PATH_ASKS
 from shop.bench.acting import act
 from shop.bench.actions.check_in import check_in
 from shop.bench.forms import CheckInForm
@@ -43,7 +44,7 @@ def _open(request: HttpRequest) -> HttpResponse:
 
 def _page(request: HttpRequest, form: CheckInForm, status: int = 200, **extra: Any) -> HttpResponse:
     context = {"section": "rack", "form": form, "bow": _chosen(form, "bow", Bow),
-               "customer": _chosen(form, "customer", Customer)} | extra  # fmt: skip
+               "customer": _chosen(form, "customer", Customer), "path_asks": PATH_ASKS} | extra  # fmt: skip
     return render(request, "bench/check_in.html", context, status=status)
 
 
@@ -53,7 +54,9 @@ def _known(query: Any) -> dict[str, Any]:
         if query.get(name, "").isdigit():
             found = model.objects.filter(pk=query[name]).first()
             if found is not None:
-                return {name: found.pk}
+                return {name: found.pk} | (
+                    {"fitted": found.fitted} if isinstance(found, Bow) else {}
+                )
     return {"customer_name": query["new"]} if query.get("new") else {}
 
 
@@ -62,6 +65,7 @@ def _initial() -> dict[str, Any]:
         "promised_on": timezone.localdate() + timedelta(days=7),
         "hand": "right",
         "path": "carry_over",
+        "fitted": ["rest", "sight", "peep", "loop"],
     }
 
 

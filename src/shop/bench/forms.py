@@ -11,6 +11,7 @@ from django.utils import timezone
 from bowcore.errors import Unreadable
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.weights import parse_weight
+from bowcore.service.needs import FITTED, PATHS
 from shop.accounts.models import Member
 from shop.bench.actions.check_in import Intake
 from shop.bench.actions.take_reading import Typed, decimal
@@ -59,6 +60,7 @@ class StampedForm(forms.Form):
 SERVICES = [
     ("replace_cable_a", "New cable that the top cam takes up"),
     ("replace_cable_b", "New cable that the bottom cam takes up"),
+    ("replace_string", "New string"),
     ("back_to_spec", "Back to spec"),
 ]
 WAITS = [("set", "its string set"), ("arrows", "the arrows"), ("customer", "the customer")]
@@ -95,7 +97,7 @@ class CheckInForm(StampedForm):
         error_messages={"required": "Say what the bow is here for."},
     )
     path = forms.ChoiceField(
-        choices=[("carry_over", "Put back as it was"), ("new_setup", "New setup")],
+        choices=list(PATHS.items()),
         widget=forms.RadioSelect,
         initial="carry_over",
         label="Path",
@@ -109,6 +111,14 @@ class CheckInForm(StampedForm):
     waits = forms.MultipleChoiceField(
         choices=WAITS, widget=forms.CheckboxSelectMultiple, required=False, label="Waits for"
     )
+    wanted_draw_in = LengthField(required=False, label="Wanted draw length, in")
+    fitted = forms.MultipleChoiceField(
+        choices=[(f.key, f.name) for f in FITTED], widget=forms.CheckboxSelectMultiple,
+        required=False, label="On the bow",
+    )  # fmt: skip
+    arrows = forms.CharField(required=False, max_length=120, label="Arrows")
+    release = forms.CharField(required=False, max_length=60, label="Release")
+    brought = forms.CharField(required=False, max_length=200, label="What else came with it")
     note = forms.CharField(required=False, label="Note", widget=forms.Textarea({"rows": 2}))
 
     def clean(self) -> dict[str, Any]:
@@ -172,10 +182,32 @@ class ReadingForm(StampedForm):
     start = forms.CharField(required=False)
     end = forms.CharField(required=False)
     sure = forms.BooleanField(required=False)
+    device = forms.CharField(required=False, max_length=20)
+    live_text = forms.CharField(required=False, max_length=20)
+    live_way = forms.CharField(required=False, max_length=20)
 
     def typed(self) -> Typed:
-        data = self.cleaned_data
+        """What was typed; with nothing typed, what the tool on the bench showed."""
+        data = dict(self.cleaned_data)
+        if data["text"] or data["way"]:
+            data["device"] = ""
+        elif data["device"]:
+            data["text"], data["way"] = data["live_text"], data["live_way"]
         return Typed(**{name: data[name] for name in Typed.__dataclass_fields__})
+
+
+class MarkForm(StampedForm):
+    """Something written down, not measured."""
+
+    mark = forms.CharField(max_length=20)
+    value = forms.CharField(required=False, max_length=200)
+
+
+class PhotoForm(StampedForm):
+    """A photograph and what it shows."""
+
+    about = forms.CharField(max_length=20)
+    photo = forms.FileField(error_messages={"required": "There was no photo in that."})
 
 
 class ReasonForm(StampedForm):

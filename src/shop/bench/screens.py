@@ -9,17 +9,14 @@ from bowcore.errors import BowcoreError
 from bowcore.measurement.bands import Band, Side, Verdict
 from bowcore.planning.problem import Kind, Option
 from bowcore.planning.words import say_chance, say_half_twists
-from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED, Quantity
-from bowcore.quantities.entries import Keypad, keypad_for
+from bowcore.quantities.catalogue import QUANTITIES, Quantity
 from bowcore.service import cautions
 from bowcore.service.facts import Current
 from bowcore.service.gates import gate_points
 from bowcore.service.handover import blockers, overridable
-from bowcore.service.inspection import OUTCOMES, PLACES
 from bowcore.service.roles import Role, needs_second_eyes
 from bowcore.service.steps import StepState
 from shop.accounts.models import Member, Shop
-from shop.drawings.points import points
 from shop.drawings.rule import Marks, rule
 from shop.drawings.stopgap import stop_gap
 from shop.tuning.selectors import View
@@ -57,11 +54,8 @@ class Row:
 
 def row_of(view: View, name: str, prediction: tuple[float, float] | None = None) -> Row:
     """A quantity with its rule; `prediction` is value and uncertainty after a planned change."""
-    quantity, current, before = (
-        QUANTITIES[name],
-        view.facts.current(name),
-        view.facts.baseline(name),
-    )
+    current, before = view.facts.current(name), view.facts.baseline(name)
+    quantity = view.facts.named(name)
     band = view.bands.get(name)
     value = current.summary.value if current and current.summary else None
     marks = Marks(
@@ -74,72 +68,6 @@ def row_of(view: View, name: str, prediction: tuple[float, float] | None = None)
     )
     verdict = band.judge(value) if band and value is not None and current else None
     return Row(quantity, current, band, rule(quantity, marks), verdict)
-
-
-@dataclass(frozen=True)
-class Asked:
-    """The reading that is being taken now."""
-
-    row: Row
-    take: int
-    takes: tuple[tuple[str, bool], ...]
-    keypad: Keypad
-    picture: SafeString
-    start: str
-    end: str
-
-
-def readings(view: View, at: str | None, baseline: bool) -> Context:
-    """The readings screen: all rows, one of them open for entry."""
-    names = BASELINE if baseline else REQUIRED
-    waiting = view.course.unread if baseline else view.course.to_read
-    chosen = at if at in names else (waiting[0] if waiting else None)
-    rows = [row_of(view, name) for name in names]
-    asked = asked_for(view, next(r for r in rows if r.quantity.key == chosen)) if chosen else None
-    after = [name for name in waiting if name != chosen]
-    return {
-        "rows": rows,
-        "asked": asked,
-        "following": _following(asked, chosen in waiting, after),
-        "waiting": [QUANTITIES[name] for name in waiting],
-    }
-
-
-def asked_for(view: View, row: Row) -> Asked:
-    """The open row: which take, what was taken so far, the keys near the expected value."""
-    current = row.current
-    fresh = current if current and not current.stale and current.summary else None
-    taken = _taken(view, row, fresh)
-    expected = row.value if row.value is not None else (row.band.target if row.band else None)
-    last = next(
-        (r for r in reversed(view.readings) if r.quantity == row.quantity.key and r.start), None
-    )
-    return Asked(
-        row, len(taken) + 1, taken, keypad_for(row.quantity, expected), points(row.quantity),
-        last.start if last else "", last.end if last else "",
-    )  # fmt: skip
-
-
-def _taken(view: View, row: Row, fresh: Current | None) -> tuple[tuple[str, bool], ...]:
-    if fresh is None or fresh.summary is None:
-        return ()
-    takes = [t for t in view.facts.takes if t.quantity == row.quantity.key and t.value is not None]
-    last = [row.quantity.say(t.value) for t in takes if t.value is not None][-fresh.summary.takes :]
-    return tuple((said, i in fresh.summary.odd) for i, said in enumerate(last))
-
-
-def _following(asked: Asked | None, was_waiting: bool, after: list[str]) -> str:
-    if asked and was_waiting and asked.take < asked.row.quantity.takes:
-        return f"take {asked.take + 1} of {asked.row.quantity.takes}"
-    return QUANTITIES[after[0]].name.lower() if after else ""
-
-
-def look_over(view: View) -> Context:
-    findings = {}
-    for finding in view.job.finding_set.all():
-        findings[finding.place] = finding
-    places = [(place, findings.get(place.key)) for place in PLACES]
-    return {"places": places, "outcomes": OUTCOMES.items()}
 
 
 def replace(view: View) -> Context:
@@ -189,7 +117,7 @@ def plan(view: View) -> Context:
         "nearest": advice.sentence_of(best),
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
-        "stops": stop_gap(gap[0]) if gap else "",
+        "stops": stop_gap(gap[0]) if gap and not view.facts.setup.one_cam else "",
         "predicted": [
             (row_of(view, name, best.predicted[name] if best.steps else None),
              best.predicted[name][0] if best.steps else None) for name in advice.problem.planned
@@ -234,7 +162,7 @@ def _per_step(view: View) -> list[tuple[str, str]]:
 def hand_over(view: View, member: Member) -> Context:
     found = [] if view.facts.handed_over else blockers(view.facts, view.bands)
     return {
-        "rows": [row_of(view, name) for name in BASELINE],
+        "rows": [row_of(view, name) for name in view.needed],
         "blockers": found,
         "may_override": bool(found) and member.standing is Role.MANAGER and overridable(view.facts),
     }
@@ -242,12 +170,12 @@ def hand_over(view: View, member: Member) -> Context:
 
 def strip(view: View) -> Context:
     """The right-hand strip: this bow's vital facts."""
-    fresh = [n for n in BASELINE if (now := view.facts.current(n)) and now.fresh]
+    fresh = [n for n in view.needed if (now := view.facts.current(n)) and now.fresh]
     return {
         "twists": [(p.label, say_half_twists(n) if (n := view.facts.half_twists(p.role)) else "")
                    for p in view.spec.parts],
-        "fresh": [QUANTITIES[name].name for name in fresh],
-        "to_read": [QUANTITIES[name].name for name in view.course.to_read]
+        "fresh": [view.facts.named(name).name for name in fresh],
+        "to_read": [view.facts.named(name).name for name in view.course.to_read]
         if view.facts.changes else [],
     }  # fmt: skip
 

@@ -2,13 +2,17 @@
 
 from django.urls import path
 
-from shop.bench import counter, log_views, views
+from shop.bench import before_views, counter, log_views, views
 
 urlpatterns = [
     path("new/", counter.new, name="check_in"),
     path("<int:job_id>/", views.job, name="job"),
     path("<int:job_id>/log/", log_views.log, name="log"),
     path("<int:job_id>/readings/<int:reading_id>/", log_views.correct, name="correct"),
+    path("<int:job_id>/mark/", before_views.post_mark, name="post_mark"),
+    path("<int:job_id>/live/<str:quantity>/", before_views.live, name="live"),
+    path("<int:job_id>/photos/<int:photo_id>.jpg", before_views.photo, name="photo"),
+    path("<int:job_id>/<str:step>/photo/", before_views.post_photo, name="post_photo"),
     path("<int:job_id>/look_over/post/", views.post_look_over, name="post_look_over"),
     path("<int:job_id>/<str:step>/reading/", views.post_reading, name="post_reading"),
     path("<int:job_id>/<str:step>/unreadable/", views.post_unreadable, name="post_unreadable"),

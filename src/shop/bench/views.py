@@ -6,7 +6,7 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.http import require_POST
 
-from shop.bench import screens
+from shop.bench import before, screens
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions import press as pressing
 from shop.bench.actions import take_reading as reading
@@ -47,12 +47,12 @@ def step(request: HttpRequest, job_id: int, step: str, **extra: Any) -> HttpResp
 
 
 def _look_over(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
-    return "bench/look_over.html", screens.look_over(view)
+    return "bench/look_over.html", before.look_over(view)
 
 
 def _baseline(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
     at = request.POST.get("quantity") or request.GET.get("at")
-    return "bench/readings.html", screens.readings(view, at, baseline=True)
+    return "bench/readings.html", before.baseline(view, at)
 
 
 def _replace(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
@@ -66,7 +66,7 @@ def _spec(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
         return "bench/press.html", screens.press(view, request.user)  # type: ignore[arg-type]
     at = request.POST.get("quantity") or request.GET.get("at")
     if at or view.course.to_read or view.course.unread:
-        return "bench/readings.html", screens.readings(view, at, baseline=False)
+        return "bench/readings.html", before.read_again(view, at)
     return "bench/plan.html", screens.plan(view)
 
 
@@ -80,12 +80,20 @@ _SCREENS: dict[str, Callable[[HttpRequest, View], tuple[str, dict[str, Any]]]] =
 }  # fmt: skip
 
 
-def _post(
+def posted(
     request: HttpRequest, job_id: int, at: str, form: StampedForm, do: Callable[[Any, Any], Any]
 ) -> HttpResponse:
     """Act, then go to whichever step is next; on refusal stay at `at` with what was typed."""
     refused = act(request, form, do, lambda **extra: step(request, job_id, at, **extra))
     return refused or back_to(job_id)
+
+
+def acted(
+    request: HttpRequest, job_id: int, at: str, form: StampedForm, do: Callable[[Any, Any], Any]
+) -> HttpResponse:
+    """Act, and stay on the step's screen."""
+    refused = act(request, form, do, lambda **extra: step(request, job_id, at, **extra))
+    return refused or back_to(job_id, at)
 
 
 @require_POST
@@ -96,7 +104,7 @@ def post_look_over(request: HttpRequest, job_id: int) -> HttpResponse:
         seen = [Seen(n, data[f"outcome-{n}"], data.get(f"note-{n}", "")) for n in names]
         look_over(job_id, seen, stamp)
 
-    return _post(request, job_id, "look_over", StampedForm(request.POST), do)
+    return posted(request, job_id, "look_over", StampedForm(request.POST), do)
 
 
 @require_POST
@@ -104,7 +112,7 @@ def post_reading(request: HttpRequest, job_id: int, step: str) -> HttpResponse:
     def do(form: ReadingForm, stamp: Any) -> None:
         reading.take_reading(job_id, form.typed(), stamp)
 
-    return _post(request, job_id, step, ReadingForm(request.POST), do)
+    return posted(request, job_id, step, ReadingForm(request.POST), do)
 
 
 @require_POST
@@ -113,7 +121,7 @@ def post_unreadable(request: HttpRequest, job_id: int, step: str) -> HttpRespons
         data = form.cleaned_data
         reading.cannot_read(job_id, data["quantity"], data["reason"], stamp)
 
-    return _post(request, job_id, step, ReasonForm(request.POST), do)
+    return posted(request, job_id, step, ReasonForm(request.POST), do)
 
 
 @require_POST
@@ -121,7 +129,7 @@ def post_replace(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: ReplaceForm, stamp: Any) -> None:
         pressing.open_press_to_replace(job_id, form.cleaned_data["role"], stamp)
 
-    return _post(request, job_id, "replace", ReplaceForm(request.POST), do)
+    return posted(request, job_id, "replace", ReplaceForm(request.POST), do)
 
 
 @require_POST
@@ -131,7 +139,7 @@ def post_swap(request: HttpRequest, job_id: int) -> HttpResponse:
         part = pressing.NewPart(data["length_in"], data["strands"], data["note"])
         pressing.swap(job_id, part, stamp)
 
-    return _post(request, job_id, "replace", NewPartForm(request.POST), do)
+    return posted(request, job_id, "replace", NewPartForm(request.POST), do)
 
 
 @require_POST
@@ -139,7 +147,7 @@ def post_accept(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: OptionForm, stamp: Any) -> None:
         pressing.accept_advice(job_id, form.cleaned_data["option"], stamp)
 
-    return _post(request, job_id, "spec", OptionForm(request.POST), do)
+    return posted(request, job_id, "spec", OptionForm(request.POST), do)
 
 
 @require_POST
@@ -147,7 +155,7 @@ def post_otherwise(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: StepsForm, stamp: Any) -> None:
         pressing.open_press_otherwise(job_id, form.steps(), form.cleaned_data["note"], stamp)
 
-    return _post(request, job_id, "spec", StepsForm(request.POST), do)
+    return posted(request, job_id, "spec", StepsForm(request.POST), do)
 
 
 @require_POST
@@ -155,7 +163,7 @@ def post_turn(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: StepsForm, stamp: Any) -> None:
         pressing.turn(job_id, form.steps(), stamp)
 
-    return _post(request, job_id, "spec", StepsForm(request.POST), do)
+    return posted(request, job_id, "spec", StepsForm(request.POST), do)
 
 
 @require_POST
@@ -166,7 +174,7 @@ def post_gate(request: HttpRequest, job_id: int) -> HttpResponse:
         gate = pressing.Gate(points, data["second"], data["nothing_done"])
         pressing.let_down(job_id, gate, stamp)
 
-    return _post(request, job_id, "spec", GateForm(request.POST, request=request), do)
+    return posted(request, job_id, "spec", GateForm(request.POST, request=request), do)
 
 
 @require_POST
@@ -174,7 +182,7 @@ def post_lift(request: HttpRequest, job_id: int, hold_id: int) -> HttpResponse:
     def do(form: ReasonForm, stamp: Any) -> None:
         lift_hold(job_id, hold_id, form.cleaned_data["reason"], stamp)
 
-    return _post(request, job_id, "look_over", ReasonForm(request.POST), do)
+    return posted(request, job_id, "look_over", ReasonForm(request.POST), do)
 
 
 @require_POST
@@ -183,4 +191,4 @@ def post_hand_over(request: HttpRequest, job_id: int) -> HttpResponse:
         data = form.cleaned_data
         hand_over(job_id, data["override"], data["not_done"], stamp)
 
-    return _post(request, job_id, "hand_over", HandOverForm(request.POST), do)
+    return posted(request, job_id, "hand_over", HandOverForm(request.POST), do)

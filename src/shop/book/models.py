@@ -1,11 +1,14 @@
 """Book entries: what a maker publishes of a model, and what was measured on it here."""
 
+from decimal import Decimal
 from typing import Any
 
+from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from bowcore.mechanics.specification import Family
+from bowcore.service.press_plan import Limbs
 
 
 def inches(**options: Any) -> "models.DecimalField[Any, Any]":
@@ -23,7 +26,6 @@ class BookEntry(models.Model):
     maker = models.CharField(max_length=40)
     model = models.CharField(max_length=40)
     family = models.CharField(max_length=10, choices=[(f.value, f.value) for f in Family])
-    guided = models.BooleanField(default=False, help_text="Fennock can plan for this bow")
     axle_to_axle_in = inches()
     brace_height_in = inches()
     draw_from_in = inches()
@@ -37,6 +39,33 @@ class BookEntry(models.Model):
     take_up_radius_in = inches(null=True, blank=True)
     let_out_radius_in = inches(null=True, blank=True)
     bolt_turns_max = models.DecimalField(max_digits=4, decimal_places=1, default=6)
+    limbs = models.CharField(
+        max_length=20, choices=[(x.value, x.value) for x in Limbs], default=Limbs.ORDINARY.value
+    )
+    two_stage = models.BooleanField(
+        default=False, help_text="the maker allows a portable press in two stages"
+    )
+    stop_on = models.CharField(
+        max_length=10, choices=[("cable", "cable"), ("limb", "limb")], default="cable"
+    )
+    lean_by = models.CharField(
+        max_length=10, choices=[("yoke", "yoke"), ("shims", "shims"), ("none", "none")],
+        default="none",
+    )  # fmt: skip
+    rest_hole = models.CharField(
+        max_length=10, choices=[("centre", "centre"), ("edge", "lower edge")], default="centre"
+    )
+    modules = models.CharField(
+        max_length=200, blank=True, help_text="module or hole and its draw length, A 26, B 26 1/2"
+    )
+    top_first_in = inches(default=0)
+    ata_tolerance_in = inches(default=Decimal("0.125"))
+    brace_tolerance_in = inches(default=Decimal("0.125"))
+    weight_tolerance_lbf = pounds(default=Decimal("2"))
+    evidence = models.CharField(
+        max_length=10, choices=[("sheet", "maker's sheet"), ("here", "measured here")],
+        default="sheet",
+    )  # fmt: skip
     note = models.TextField(blank=True)
     version = models.PositiveIntegerField(default=1)
 
@@ -59,6 +88,8 @@ class BookPart(models.Model):
     length_in = inches()
     strands = models.PositiveSmallIntegerField()
     twists_per_in = models.DecimalField(max_digits=4, decimal_places=2)
+    served_top_in = inches(default=0)
+    served_bottom_in = inches(default=0)
 
     class Meta:
         ordering = ["pk"]
@@ -66,3 +97,23 @@ class BookPart(models.Model):
 
     def __str__(self) -> str:
         return self.label
+
+
+class EntryVersion(models.Model):
+    """A book entry as it was: written with every change, never changed."""
+
+    entry = models.ForeignKey(BookEntry, models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    data = models.JSONField()
+    why = models.CharField(max_length=200)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["entry", "number"], name="one_row_a_version")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.entry}, version {self.number}"

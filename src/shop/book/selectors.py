@@ -1,9 +1,11 @@
 """Questions to the book."""
 
+from dataclasses import asdict
 from typing import Any
 
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from shop.book.models import BookEntry, BookPart
+from bowcore.service.targets import Tolerances
+from shop.book.models import BookEntry, BookPart, EntryVersion
 
 _MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
@@ -23,8 +25,18 @@ def spec_of(entry: BookEntry, peak_weight_lbf: float, draw_length_in: float) -> 
         str(entry), Family(entry.family),
         float(entry.axle_to_axle_in), float(entry.brace_height_in), draw_length_in,
         peak_weight_lbf, float(entry.let_off),
-        tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured), **measured,
+        tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured),
+        limb_stop=entry.stop_on == "limb", **measured,
     )  # fmt: skip
+
+
+def kept_of(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
+    """What a job keeps of the book as it was when the bow came in."""
+    allowed = Tolerances(
+        float(entry.ata_tolerance_in), float(entry.brace_tolerance_in),
+        float(entry.weight_tolerance_lbf), float(entry.top_first_in),
+    )  # fmt: skip
+    return asdict(spec) | {"tolerances": asdict(allowed)}
 
 
 def _part(part: BookPart) -> PartSpec:
@@ -32,3 +44,30 @@ def _part(part: BookPart) -> PartSpec:
         part.role, part.label, part.ends, float(part.length_in), part.strands,
         float(part.twists_per_in),
     )  # fmt: skip
+
+
+def versions_told(entry: BookEntry) -> list[EntryVersion]:
+    """An entry's versions, newest first, each with what it changed in words (`told`)."""
+    versions = list(entry.versions.select_related("by"))
+    for newer, older in zip(versions, [*versions[1:], None], strict=True):
+        newer.told = _told(older.data, newer.data) if older else []  # type: ignore[attr-defined]
+    return versions
+
+
+def _told(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+    flat_before, flat_after = _flat(before), _flat(after)
+    return [
+        f"{name} {flat_before.get(name, 'none')} → {value}"
+        for name, value in flat_after.items()
+        if flat_before.get(name) != value
+    ]
+
+
+def _flat(data: dict[str, Any]) -> dict[str, Any]:
+    """A version's values by name, those of parts after the part's word."""
+    found = {name.replace("_", " "): value for name, value in data.items() if name != "parts"}
+    for part in data["parts"]:
+        found |= {
+            f"{part['label']} {n.replace('_', ' ')}": v for n, v in part.items() if n != "role"
+        }
+    return found

@@ -1,19 +1,88 @@
-"""The book of bow models."""
+"""The book of bow models: looked up, changed, taken in and given out."""
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from pathlib import Path
+from typing import Any
 
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from bowcore.errors import BowcoreError
+from shop.book.actions import save_entry, take_in
+from shop.book.forms import forms_for, whole
 from shop.book.models import BookEntry
+from shop.book.selectors import versions_told
+from shop.book.transfer import read_csv, read_json, to_csv, to_json
+
+MOST_BYTES = 2_000_000
 
 
-def book(request: HttpRequest) -> HttpResponse:
-    """Every model."""
-    return render(
-        request, "book/book.html", {"section": "book", "entries": BookEntry.objects.all()}
-    )
+def book(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
+    """Every model. `extra`: told and wrong after an import."""
+    context = {"section": "book", "entries": BookEntry.objects.all()} | extra
+    return render(request, "book/book.html", context, status=status)
 
 
 def entry(request: HttpRequest, entry_id: int) -> HttpResponse:
-    """One model with its parts and measured radii."""
+    """One model with its parts, measured radii and versions."""
     found = get_object_or_404(BookEntry.objects.prefetch_related("parts"), pk=entry_id)
-    return render(request, "book/entry.html", {"section": "book", "entry": found})
+    context = {"section": "book", "entry": found, "versions": versions_told(found)}
+    return render(request, "book/entry.html", context)
+
+
+def edit(request: HttpRequest, entry_id: int | None = None) -> HttpResponse:
+    """Change a model, or write a new one."""
+    found = get_object_or_404(BookEntry, pk=entry_id) if entry_id else None
+    head, parts = forms_for(found, request.POST or None)
+    problems: list[str] = []
+    if request.method == "POST":
+        data, problems = whole(head, parts)
+        try:
+            if not problems:
+                saved = save_entry(data, head.cleaned_data["why"], request.user)  # type: ignore[arg-type]
+                return redirect("entry", saved.pk)
+        except BowcoreError as error:
+            problems = [str(error)]
+    context = {
+        "section": "book",
+        "entry": found,
+        "form": head,
+        "parts": parts,
+        "problems": problems,
+    }
+    return render(request, "book/edit.html", context, status=422 if problems else 200)
+
+
+@require_POST
+def book_import(request: HttpRequest) -> HttpResponse:
+    """Take in a file, row by row."""
+    given = request.FILES.get("file")
+    try:
+        if given is None or given.size is None or given.size > MOST_BYTES:
+            return book(request, 422, wrong="Choose a file of at most 2 MB.")
+        text = given.read().decode("utf-8")
+        rows = read_json(text) if str(given.name).lower().endswith(".json") else read_csv(text)
+        told = take_in(rows, request.POST.get("why", ""), request.user)  # type: ignore[arg-type]
+    except UnicodeDecodeError:
+        return book(request, 422, wrong="That file is no text.")
+    except BowcoreError as error:
+        return book(request, 422, wrong=str(error))
+    refused = sum(bool(row.problems) for row, _ in told)
+    return book(request, told=told, refused=refused, taken=len(told) - refused)
+
+
+def book_export(request: HttpRequest, form: str) -> HttpResponse:
+    """Every model as a file."""
+    entries = list(BookEntry.objects.prefetch_related("parts"))
+    if form not in ("json", "csv"):
+        raise Http404
+    text = to_json(entries) if form == "json" else to_csv(entries)
+    kind = "application/json" if form == "json" else "text/csv; charset=utf-8"
+    headers = {"Content-Disposition": f'attachment; filename="book.{form}"'}
+    return HttpResponse(text, content_type=kind, headers=headers)
+
+
+def book_schema(request: HttpRequest) -> HttpResponseBase:
+    """The schema of the JSON form."""
+    path = Path(__file__).parent / "book.schema.json"
+    return FileResponse(path.open("rb"), content_type="application/schema+json")

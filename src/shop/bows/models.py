@@ -16,6 +16,7 @@ class Bow(models.Model):
     hand = models.CharField(max_length=5, choices=HANDS)
     marked_weight_lbf = pounds()
     marked_draw_in = inches()
+    fitted = models.JSONField(default=list)
     tag = models.CharField(max_length=40, blank=True, help_text="serial number, colour, club mark")
 
     class Meta:
@@ -28,7 +29,7 @@ class Bow(models.Model):
 class Part(models.Model):
     """A string or cable that is, or was, on a bow."""
 
-    FITTED, SPARE = "fitted", "spare"
+    FITTED, SPARE, HERE, BACK = "fitted", "spare", "here", "sent back"
 
     bow = models.ForeignKey(Bow, models.PROTECT, related_name="parts")
     role = models.CharField(max_length=20)

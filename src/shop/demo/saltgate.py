@@ -11,31 +11,42 @@ from django.utils import timezone
 
 from bowcore.casefile import Case
 from bowcore.cases import read_spec
-from bowcore.quantities.catalogue import BASELINE, QUANTITIES, REQUIRED
+from bowcore.quantities.catalogue import REQUIRED
 from bowcore.service.gates import gate_points
 from bowcore.service.handover import blockers
 from bowcore.service.inspection import PLACES
+from bowcore.service.needs import marks_needed, readings_needed
 from shop.accounts.models import Member, Shop
 from shop.bench.actions import press
 from shop.bench.actions.check_in import Intake, check_in
 from shop.bench.actions.hand_over import hand_over
 from shop.bench.actions.look_over import Seen, look_over
+from shop.bench.actions.note_mark import note_mark
 from shop.bench.actions.take_reading import Typed, take_reading
-from shop.book.models import BookEntry, BookPart
+from shop.book.actions import save_entry
+from shop.book.models import BookEntry
 from shop.customers.models import Customer
 from shop.demo import people
-from shop.demo.hidden import HiddenBow
+from shop.devices.bench import TOOLS
+from shop.devices.hidden import HiddenBow
+from shop.devices.models import BenchBow, BenchTool
 from shop.jobs.models import Job
 from shop.records.deeds import Stamp
 from shop.tuning.selectors import view_of
 
 SEED = 20261
+PART_COLUMNS = ("role", "label", "ends", "length_in", "strands", "twists_per_in")
 
 
 @transaction.atomic
 def fill() -> None:
     """Fill an empty database with the demo shop."""
     open_shop()
+    fill_rack()
+
+
+def fill_rack() -> None:
+    """Customers and their jobs, each at a stage of its own."""
     customers = [Customer.objects.create(name=n, phone=p) for n, p in people.CUSTOMERS]
     for number, (scene, days) in enumerate(SCENES):
         scene(Bench(customers[number], number, days))
@@ -44,17 +55,15 @@ def fill() -> None:
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
     Shop.objects.create(name="Saltgate Range & Workshop")
+    for key in TOOLS:
+        BenchTool.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:
         Member.objects.create_user(
             username, password=people.PASSWORD, first_name=first, last_name=last, role=role
         )
     for values in people.ENTRIES:
-        entry = BookEntry.objects.create(**values)
-        for role, label, ends, length, strands, twists in people.PARTS[str(values["model"])]:
-            BookPart.objects.create(
-                entry=entry, role=role, label=label, ends=ends, length_in=length,
-                strands=strands, twists_per_in=twists,
-            )  # fmt: skip
+        parts = [dict(zip(PART_COLUMNS, row, strict=True)) for row in people.PARTS[values["model"]]]
+        save_entry(values | {"parts": parts}, "the maker's sheet", None)
 
 
 class Bench:
@@ -79,11 +88,18 @@ class Bench:
             promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
             customer=self.customer, entry=entry, hand=self.dice.choice(["right", "right", "left"]),
             marked_weight_lbf=weight, marked_draw_in=Decimal("28.5"), arrow_here=True,
+            fitted=["rest", "sight", "peep", "loop"], arrows="his own, 380 gr",
             **more,  # type: ignore[arg-type]
         )  # fmt: skip
         self.job = check_in(intake, self.stamp())
-        if entry.guided:
-            self.bow = HiddenBow(read_spec(Case(self.job.spec)), self.dice)
+        self.bow = HiddenBow(read_spec(Case(self.job.spec)), self.dice.getrandbits(32))
+        self.bench = BenchBow.objects.create(job=self.job, seed=self.bow.seed)
+
+    def off(self, **inches: float) -> None:
+        """Parts of the bow as it came in that are not to length."""
+        self.bow.off_in = dict(inches)
+        self.bench.off_in = dict(inches)
+        self.bench.save()
 
     def look_over(self, **seen: tuple[str, str]) -> None:
         rows = [Seen(p.key, *seen.get(p.key, ("fine", ""))) for p in PLACES]
@@ -91,20 +107,34 @@ class Bench:
 
     def read(self, *quantities: str) -> None:
         for name in quantities:
-            quantity = QUANTITIES[name]
+            quantity = self.bow.named(name)
             start = quantity.starts[min(1, len(quantity.starts) - 1)].key if quantity.starts else ""
             end = quantity.ends[0].key if quantity.ends else ""
             for _ in range(quantity.takes):
                 text, first = self.bow.read(name)
                 take_reading(self.job.pk, Typed(name, text, first, start, end), self.stamp())
 
+    def baseline(self) -> None:
+        """Everything this path needs before the press, readings and marks."""
+        setup = view_of(Job.objects.get(pk=self.job.pk)).facts.setup
+        self.read(*readings_needed(setup))
+        for key in marks_needed(setup):
+            note_mark(self.job.pk, key, MARKED.get(key, "done"), self.stamp())
+
+    def read_asked(self) -> None:
+        """Everything that the job asks to be read now, until it asks for nothing."""
+        while asked := view_of(Job.objects.get(pk=self.job.pk)).course.to_read:
+            self.read(*asked)
+
     def replace(self, role: str, short_in: float, gate: bool = True) -> None:
         """Put a new part on that is a little short (or long, when negative)."""
         press.open_press_to_replace(self.job.pk, role, self.stamp())
         length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
         new = press.NewPart(Decimal(str(length)), 24, "Ferrand Cordage, batch 41")
-        press.swap(self.job.pk, new, self.stamp())
+        row = press.swap(self.job.pk, new, self.stamp())
         self.bow.off_in[role] = short_in
+        self.bench.new_in[str(row.part_id)] = short_in
+        self.bench.save()
         if gate:
             self.let_down()
 
@@ -124,6 +154,11 @@ class Bench:
         hand_over(self.job.pk, "", "", self.stamp())
 
 
+MARKED = {
+    "bolts_top": "2", "bolts_bottom": "2", "module": "module C, both stops in hole 3",
+    "lay": "right", "paint": "done", "routing": "both cables right of the guard, control inside",
+    "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
+}  # fmt: skip
 CABLE = ["replace_cable_a", "back_to_spec"]
 
 
@@ -131,7 +166,7 @@ def to_plan(bench: Bench) -> None:
     """Everything read after a cable: the plan waits on the screen."""
     bench.check_in(CABLE)
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_a", -0.045)
     bench.read(*REQUIRED)
 
@@ -149,38 +184,38 @@ def arrived(bench: Bench) -> None:
 def waits_for_set(bench: Bench) -> None:
     bench.check_in(CABLE, waits=["set"])
     bench.look_over(servings=("watch", "end serving worn"))
-    bench.read(*BASELINE)
+    bench.baseline()
 
 
 def cracked(bench: Bench) -> None:
     bench.check_in(["back_to_spec"])
-    bench.look_over(limbs=("stop", "lower limb, at the pocket"))
+    bench.look_over(limbs_bottom=("stop", "lower limb, at the pocket"))
 
 
 def to_hand_over(bench: Bench) -> None:
     bench.check_in(["back_to_spec"])
     bench.look_over()
-    bench.bow.off_in = {"cable_a": 0.03}
-    bench.read(*BASELINE)
+    bench.off(cable_a=0.03)
+    bench.baseline()
     for _ in range(4):
         view_ready = _settled(bench)
         if view_ready:
             return
         bench.follow()
-        bench.read(*REQUIRED)
+        bench.read_asked()
 
 
 def press_open(bench: Bench) -> None:
     bench.check_in(["replace_cable_b", "back_to_spec"])
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_b", 0.03, gate=False)
 
 
 def to_read_again(bench: Bench) -> None:
     bench.check_in(["replace_cable_b", "back_to_spec"])
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_b", 0.04)
     bench.read("axle_to_axle", "brace_height")
 
@@ -188,7 +223,7 @@ def to_read_again(bench: Bench) -> None:
 def hybrid_to_plan(bench: Bench) -> None:
     bench.check_in(["replace_cable_b", "back_to_spec"], model="Pilot 33")
     bench.look_over()
-    bench.read(*BASELINE)
+    bench.baseline()
     bench.replace("cable_b", 0.05)
     bench.read(*REQUIRED)
 

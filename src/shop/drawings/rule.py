@@ -136,7 +136,7 @@ def _label_every(scale: _Scale, quantity: Quantity) -> float:
 
 
 def _label(quantity: Quantity, value: float) -> str:
-    if quantity.key == "stop_gap":
+    if quantity.ways:
         return quantity.say_size(value).removesuffix(" in") if abs(value) > 1e-9 else "0"
     return f"{value:g}" if quantity.unit != "in" else quantity.say(value)
 

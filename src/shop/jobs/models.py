@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from bowcore.service.inspection import HOLDS, OUTCOMES, PLACES
-from shop.book.models import pounds
+from shop.book.models import inches, pounds
 from shop.bows.models import Bow
 from shop.records.models import AppendOnly
 
@@ -22,7 +22,14 @@ class Job(models.Model):
     release_here = models.BooleanField(default=False)
     wanted_weight_lbf = pounds(null=True, blank=True)
     note = models.TextField(blank=True)
+    wanted_draw_in = inches(null=True, blank=True)
+    fitted = models.JSONField(default=list)
+    arrows = models.CharField(max_length=120, blank=True)
+    release = models.CharField(max_length=60, blank=True)
+    brought = models.CharField(max_length=200, blank=True)
     spec = models.JSONField()
+    book_version = models.PositiveIntegerField(default=1)
+    replace_school = models.CharField(max_length=40, blank=True)
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     opened_at = models.DateTimeField(auto_now_add=True)
     looked_over = models.BooleanField(default=False)
@@ -42,6 +49,32 @@ class Finding(AppendOnly):
     place = models.CharField(max_length=20, choices=[(p.key, p.name) for p in PLACES])
     outcome = models.CharField(max_length=10, choices=list(OUTCOMES.items()))
     note = models.CharField(max_length=200, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class Photo(AppendOnly):
+    """A photograph of a place or a routing, shrunk and without its metadata; kept with the facts.
+
+    `about` is the key of an inspection place or of a mark.
+    """
+
+    about = models.CharField(max_length=20)
+    jpeg = models.BinaryField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class MovedOver(AppendOnly):
+    """Something reused: it travels from the old set to the new one."""
+
+    fitting = models.CharField(max_length=20)
+    note = models.CharField(max_length=120, blank=True)
 
     class Meta(AppendOnly.Meta):
         pass

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from bowcore.planning.words import say_half_twists
+from shop.book.models import inches
 from shop.bows.models import Part
 from shop.records.models import AppendOnly
 
@@ -20,6 +21,7 @@ class PressCycle(AppendOnly):
     purpose = models.CharField(max_length=10, choices=PURPOSES)
     planned = models.JSONField(default=list)
     said = models.CharField(max_length=300)
+    bolts_out = models.JSONField(default=list, help_text="turns backed off, top and bottom")
 
     class Meta(AppendOnly.Meta):
         pass
@@ -60,3 +62,18 @@ class Adjustment(AppendOnly):
     @property
     def replaced(self) -> bool:
         return self.part_id is not None
+
+
+class PartCheck(AppendOnly):
+    """What the first let-down with a new part said of its length: the tug test, or why not."""
+
+    part = models.ForeignKey(Part, models.PROTECT, related_name="checks")
+    role = models.CharField(max_length=20)
+    tug = models.CharField(max_length=10, blank=True)
+    off_mark_in = inches(null=True)
+    half_twists = models.SmallIntegerField(default=0)
+    wrong_part = models.BooleanField(default=False)
+    said = models.CharField(max_length=200)
+
+    class Meta(AppendOnly.Meta):
+        pass

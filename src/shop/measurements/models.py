@@ -36,6 +36,7 @@ class Reading(AppendOnly):
     value = models.DecimalField(max_digits=12, decimal_places=6, null=True)
     sigma = models.FloatField(default=0)
     raw = models.CharField(max_length=60, blank=True)
+    device = models.CharField(max_length=20, blank=True, help_text="empty: read and typed by hand")
     reason = models.CharField(max_length=200, blank=True)
     corrects = models.OneToOneField("self", models.PROTECT, null=True, related_name="corrected_by")
 
@@ -46,3 +47,13 @@ class Reading(AppendOnly):
                 name="a_reading_has_a_value_or_a_reason",
             )
         ]
+
+
+class Noted(AppendOnly):
+    """A mark of the core's list, as it was written down; the newest of a key counts."""
+
+    mark = models.CharField(max_length=20)
+    value = models.CharField(max_length=200)
+
+    class Meta(AppendOnly.Meta):
+        pass

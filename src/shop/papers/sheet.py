@@ -9,7 +9,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.measurement.bands import Band
 from bowcore.planning.words import say_half_twists
-from bowcore.quantities.catalogue import BASELINE, QUANTITIES
+from bowcore.quantities.catalogue import Quantity
 from bowcore.quantities.inches import say_inches
 from bowcore.service import cautions
 from bowcore.service.handover import RECHECK_SHOTS, blockers
@@ -26,7 +26,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
     made = HandOver.objects.filter(job=job).select_related("by").first()
     return {
         "job": job, "bow": job.bow, "shop": Shop.current(), "made": made, "view": view,
-        "lines": [_line(view, name) for name in BASELINE],
+        "lines": [_line(view, name) for name in view.needed],
         "ledger": [_entry(view, row) for row in view.adjustments],
         "open_points": made.open_points if made else blockers(view.facts, view.bands),
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
@@ -35,7 +35,8 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
 
 
 def _line(view: View, name: str) -> dict[str, Any]:
-    quantity, now, before = QUANTITIES[name], view.facts.current(name), view.facts.baseline(name)
+    now, before = view.facts.current(name), view.facts.baseline(name)
+    quantity = view.facts.named(name)
     band = view.bands.get(name)
     value = now.summary.value if now and now.summary else None
     start = before.summary.value if before and before.summary else None
@@ -46,24 +47,23 @@ def _line(view: View, name: str) -> dict[str, Any]:
     return {
         "quantity": quantity, "now": value, "before": start, "band": band, "stale": stale,
         "inside": inside, "rule": rule(quantity, marks), "points": points,
-        "should": _should(name, band),
+        "should": _should(quantity, band),
     }  # fmt: skip
 
 
-def _should(name: str, band: Band | None) -> str:
+def _should(quantity: Quantity, band: Band | None) -> str:
     """The band in words."""
-    quantity = QUANTITIES[name]
     if band is None:
         return ""
-    if name == "stop_gap":
-        return f"together, within {quantity.say_size(band.half_width)}"
+    if quantity.ways:
+        return f"{quantity.say(band.target)}, within {quantity.say_size(band.half_width)}"
     ends = [quantity.say(end).replace(" ", "\u00a0") for end in (band.low, band.high)]
     return f"{ends[0]} to {ends[1]} {quantity.unit}"
 
 
 def _points(view: View, name: str) -> str:
     """The reference points that were used, in words."""
-    quantity = QUANTITIES[name]
+    quantity = view.facts.named(name)
     mine = [take for take in view.facts.takes if take.quantity == name and take.start]
     if not mine:
         return quantity.how

@@ -7,17 +7,17 @@ from typing import Any
 from bowcore import __version__ as core_version
 from bowcore.casefile import Case
 from bowcore.cases import option_json, read_spec
-from bowcore.errors import NoModel
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import BowSpec
 from bowcore.service.advice import Advice, advise
 from bowcore.service.facts import Change, Facts, OpenPress, Take
+from bowcore.service.needs import readings_needed
 from bowcore.service.steps import Course, course
-from bowcore.service.targets import Wishes, bands
+from bowcore.service.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
 from shop.jobs.models import Hold, Job
 from shop.ledger.models import Adjustment, PressCycle
-from shop.measurements.models import Reading
+from shop.measurements.models import Noted, Reading
 from shop.tuning.priors import prior_of
 
 
@@ -33,9 +33,11 @@ class View:
         readings: list[Reading] | None = None,
         adjustments: list[Adjustment] | None = None,
         presses: list[PressCycle] | None = None,
+        noted: list[Noted] | None = None,
     ):
         self.job = job
         self._readings, self._adjustments, self._presses = readings, adjustments, presses
+        self._noted = noted
 
     @cached_property
     def spec(self) -> BowSpec:
@@ -78,12 +80,30 @@ class View:
             changes=tuple(map(_change, self.adjustments)),
             press=self._open_press(),
             handed_over=self.job.handed_over_at is not None,
+            path=self.job.path,
+            fitted=tuple(self.job.fitted),
+            marks=self.marks,
         )
+
+    @cached_property
+    def marks(self) -> dict[str, str]:
+        """What was written down last, by mark."""
+        rows = self._noted
+        if rows is None:
+            rows = list(Noted.objects.filter(job=self.job).order_by("seq", "pk"))
+        return {row.mark: row.value for row in rows}
+
+    @cached_property
+    def needed(self) -> tuple[str, ...]:
+        """Quantities of this job's baseline, in the order of work."""
+        return readings_needed(self.facts.setup)
 
     @cached_property
     def bands(self) -> dict[str, Band]:
         wanted = self.job.wanted_weight_lbf
-        return bands(self.spec, self.facts, Wishes(float(wanted) if wanted is not None else None))
+        wishes = Wishes(float(wanted) if wanted is not None else None)
+        allowed = Tolerances(**self.job.spec.get("tolerances", {}))
+        return bands(self.spec, self.facts, wishes, allowed)
 
     @cached_property
     def course(self) -> Course:
@@ -92,8 +112,6 @@ class View:
     @cached_property
     def advice(self) -> Advice:
         """What to turn now; needs every planned reading fresh."""
-        if not self.job.bow.entry.guided:
-            raise NoModel(f"{self.spec.name} is not guided yet: its records are kept, no more.")
         school = Shop.current().school
         return advise(self.spec, self.facts, self.bands, school, prior_of(self.spec))
 

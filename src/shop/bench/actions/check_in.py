@@ -1,6 +1,6 @@
 """Check in: customer, bow, what for, when. Opens a job."""
 
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
@@ -8,7 +8,7 @@ from django.db import transaction
 
 from bowcore.service.roles import require
 from shop.book.models import BookEntry
-from shop.book.selectors import spec_of
+from shop.book.selectors import kept_of, spec_of
 from shop.bows.actions import fit_book_parts
 from shop.bows.models import Bow
 from shop.customers.models import Customer
@@ -37,6 +37,11 @@ class Intake:
     release_here: bool = False
     wanted_weight_lbf: Decimal | None = None
     note: str = ""
+    wanted_draw_in: Decimal | None = None
+    fitted: list[str] = field(default_factory=list)
+    arrows: str = ""
+    release: str = ""
+    brought: str = ""
     waits: list[str] = field(default_factory=list)
 
 
@@ -57,14 +62,18 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
         job = Job.objects.create(
             bow=bow, services=intake.services, path=intake.path, promised_on=intake.promised_on,
             arrow_here=intake.arrow_here, release_here=intake.release_here,
-            wanted_weight_lbf=intake.wanted_weight_lbf, note=intake.note,
-            spec=asdict(spec), opened_by=stamp.by,
+            wanted_weight_lbf=intake.wanted_weight_lbf, wanted_draw_in=intake.wanted_draw_in,
+            fitted=intake.fitted, arrows=intake.arrows, release=intake.release,
+            brought=intake.brought, note=intake.note, spec=kept_of(bow.entry, spec),
+            book_version=bow.entry.version, opened_by=stamp.by,
         )  # fmt: skip
+        if bow.fitted != intake.fitted:
+            bow.fitted = intake.fitted
+            bow.save(update_fields=["fitted"])
         act.job, act.result = job, str(job.pk)
         act.said = f"checked in {bow.customer}'s {bow}"
         _place_waits(act, intake.waits)
-        if bow.entry.guided:
-            transaction.on_commit(lambda: warm(spec))
+        transaction.on_commit(lambda: warm(spec))
         return job
 
 

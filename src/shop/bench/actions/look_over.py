@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from bowcore.service.inspection import hold_for, place
+from bowcore.service.inspection import hold_for, place, services_for
 from shop.bench.actions.rules import require_act, require_press_closed
 from shop.jobs.models import Finding, Hold
 from shop.records.deeds import Act, Stamp, on_job
-from shop.tuning.selectors import view_of
+from shop.tuning.selectors import View, view_of
 
 
 @dataclass(frozen=True)
@@ -35,8 +35,17 @@ def look_over(job_id: int, seen: Sequence[Seen], stamp: Stamp) -> None:
             Finding.objects.create(**act.fact, place=one.place, outcome=one.outcome, note=one.note)
             _hold_if_dangerous(act, one)
         act.job.looked_over = True
+        _add_services(act, view, seen)
         bad = [place(s.place).name.lower() for s in seen if s.outcome != "fine"]
         act.said = "looked it over: " + (", ".join(bad) + " not fine" if bad else "all fine")
+
+
+def _add_services(act: Act, view: View, seen: Sequence[Seen]) -> None:
+    """A string or cable that is to be replaced is asked for from now on."""
+    roles = tuple(part.role for part in view.spec.parts)
+    wanted = [s for one in seen for s in services_for(one.place, one.outcome, roles)]
+    added = [s for s in dict.fromkeys(wanted) if s not in act.job.services]
+    act.job.services = [*act.job.services, *added]
 
 
 def _hold_if_dangerous(act: Act, one: Seen) -> None:

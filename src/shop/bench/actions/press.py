@@ -8,8 +8,9 @@ from bowcore.errors import Refused
 from bowcore.planning.words import say_half_twists
 from bowcore.quantities.inches import say_inches
 from bowcore.service.gates import require_gate
+from bowcore.service.needs import why_missed
 from bowcore.service.roles import needs_second_eyes
-from bowcore.service.steps import baseline_missing
+from bowcore.service.steps import baseline_missing, marks_missing
 from shop.accounts.models import Member, Shop
 from shop.bench.actions.rules import require_act, require_not_held, require_press_closed
 from shop.bows.actions import swap_part
@@ -161,9 +162,10 @@ def _require_pressable(view: View, stamp: Stamp) -> None:
     require_not_held(view, "press")
     if not view.facts.looked_over:
         raise Refused("Look the bow over before it goes into the press.")
-    missing = baseline_missing(view.facts)
+    missing = (*baseline_missing(view.facts), *marks_missing(view.facts))
     if missing and not view.facts.changes:
-        raise Refused(f"The baseline is not complete: {len(missing)} readings are missing.")
+        names = ", ".join(name.lower() for name, _ in why_missed(missing, view.facts.setup))
+        raise Refused(f"The baseline is not complete, {len(missing)} still missing: {names}.")
 
 
 def _open_and_undone(act: Act, stamp: Stamp) -> tuple[View, PressCycle]:

@@ -8,6 +8,7 @@ from bowcore.errors import Refused
 from bowcore.quantities.catalogue import Quantity, quantity
 from bowcore.quantities.entries import Entry, read_entry
 from shop.bench.actions.rules import require_act, require_not_held, require_press_closed
+from shop.devices.bench import TOOLS
 from shop.jobs.models import Job
 from shop.ledger.models import PressCycle
 from shop.measurements.models import Reading, Sheet
@@ -31,6 +32,7 @@ class Typed:
     start: str = ""
     end: str = ""
     sure: bool = False
+    device: str = ""
 
 
 def take_reading(job_id: int, typed: Typed, stamp: Stamp) -> Reading:
@@ -45,26 +47,31 @@ def take_reading(job_id: int, typed: Typed, stamp: Stamp) -> Reading:
     Refused
         The press is open, a hold forbids the draw, the job is closed.
     """
-    what = quantity(typed.quantity)
-    entry = read_entry(what, typed.text, typed.way)
+    quantity(typed.quantity)
     with on_job(job_id, "read", stamp) as act:
-        _require_readable(view_of(act.job), what, stamp)
+        view = view_of(act.job)
+        what = view.facts.named(typed.quantity)
+        entry = read_entry(what, typed.text, typed.way)
+        _require_readable(view, what, stamp)
         if entry.odd and not typed.sure:
             raise Odd(f"{entry.odd} Read it again, or keep it if you are sure.")
+        tool = TOOLS[typed.device][0] if typed.device in TOOLS else what.tool
         reading = Reading.objects.create(
             **act.fact, sheet=sheet_now(act.job), quantity=what.key, start=typed.start,
-            end=typed.end, tool=what.tool.key, value=decimal(entry.value), sigma=entry.sigma,
-            raw=entry.raw[:60],
+            end=typed.end, tool=tool.key, value=decimal(entry.value),
+            sigma=tool.sigma if typed.device else entry.sigma, raw=entry.raw[:60],
+            device=typed.device,
         )  # fmt: skip
-        act.said = f"read {what.name.lower()} {_said(what, entry)}"
+        by = f" from the {tool.name}" if typed.device else ""
+        act.said = f"read {what.name.lower()} {_said(what, entry)}{by}"
         return reading
 
 
 def cannot_read(job_id: int, key: str, reason: str, stamp: Stamp) -> Reading:
     """Record that a quantity could not be read, and why."""
-    what = quantity(key)
     with on_job(job_id, "read", stamp) as act:
         view = view_of(act.job)
+        what = view.facts.named(key)
         require_act(stamp.by, "read", view)
         if not reason.strip():
             raise Refused("Say why it cannot be read.")
@@ -79,11 +86,12 @@ def cannot_read(job_id: int, key: str, reason: str, stamp: Stamp) -> Reading:
 def correct_reading(job_id: int, reading_id: int, typed: Typed, stamp: Stamp) -> Reading:
     """Append a reading that takes the place of an earlier, mistyped one."""
     with on_job(job_id, "read", stamp) as act:
-        require_act(stamp.by, "read", view_of(act.job))
+        view = view_of(act.job)
+        require_act(stamp.by, "read", view)
         old = Reading.objects.filter(job=act.job, pk=reading_id, corrected_by=None).first()
         if old is None:
             raise Refused("That reading has been corrected already.")
-        what = quantity(old.quantity)
+        what = view.facts.named(old.quantity)
         entry = read_entry(what, typed.text, typed.way)
         if entry.odd and not typed.sure:
             raise Odd(f"{entry.odd} Correct it again, or keep it if you are sure.")
@@ -110,7 +118,7 @@ def decimal(value: Fraction) -> Decimal:
 
 
 def _said(what: Quantity, entry: Entry) -> str:
-    unit = "" if what.key == "stop_gap" else f" {what.unit}"
+    unit = "" if what.ways else f" {what.unit}"
     return f"{what.say(entry.value)}{unit} ({entry.raw})"
 
 

@@ -43,7 +43,7 @@
   });
 
   function couldNotSend(event) {
-    const form = event.target.closest?.("form");
+    const form = event.target.matches?.("form") ? event.target : null;
     if (form && form.method === "post") {
       const body = new URLSearchParams(new FormData(form)).toString();
       const key = form.elements.key?.value;

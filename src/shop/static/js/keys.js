@@ -21,8 +21,9 @@
     const here = document.activeElement;
     if (event.key === "Escape") { here?.blur(); return; }
     if (typing(here)) {
-      const stop = here.dataset.stops && document.querySelector(`[data-stop="${event.key.toLowerCase()}"]`);
-      if (stop && /[tb]/i.test(event.key)) { press(stop); event.preventDefault(); }
+      const way = here.dataset.ways && /[a-z]/i.test(event.key) && event.key.length === 1 &&
+        document.querySelector(`[data-way="${event.key.toLowerCase()}"]`);
+      if (way) { press(way); event.preventDefault(); }
       return;
     }
     if (event.key === "Enter") {
@@ -46,6 +47,8 @@
   document.addEventListener("htmx:afterSettle", showEntry);
 
   document.addEventListener("click", (event) => {
+    const spot = event.target.closest("a.spot-link");
+    if (spot) document.querySelector(`${spot.getAttribute("href")} input`)?.focus();
     const opener = event.target.closest("[data-open]");
     if (opener) document.getElementById(opener.dataset.open)?.showModal();
     const menu = document.querySelector(".who[open]");

@@ -8,7 +8,7 @@ from django import template
 from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
-from bowcore.quantities.catalogue import QUANTITIES, Quantity, say_gap
+from bowcore.quantities.catalogue import QUANTITIES, Quantity
 from bowcore.quantities.inches import as_mixed
 
 register = template.Library()
@@ -36,22 +36,35 @@ def reading(value: float | None, quantity: Quantity | str) -> SafeString:
     what = QUANTITIES[quantity] if isinstance(quantity, str) else quantity
     if value is None:
         return mark_safe("–")
-    if what.key == "stop_gap":
-        return _gap(value)
+    if what.ways:
+        return _with_way(value, what)
     if what.unit == "in":
         return inches(value, max(what.tool.denominator, 16))
     return format_html("{}", what.say(value))
 
 
-def _gap(value: float) -> SafeString:
-    if say_gap(value) == "both together":
-        return mark_safe('<span class="word">together</span>')
-    which = "top" if value > 0 else "bottom"
+def _with_way(value: float, what: Quantity) -> SafeString:
+    """A size with the words of its direction, the fraction set as one."""
+    before, _, after = what.way(value).says.partition("{}")
+    if not after and not before.endswith(" "):
+        return format_html('<span class="word">{}</span>', before)
     return format_html(
-        '<span class="word">{}</span> {} <span class="word">open</span>',
-        which,
-        inches(abs(value), 64),
-    )
+        '<span class="word">{}</span>{} <span class="word">{}</span>',
+        before, inches(abs(value), 64), after.strip(),
+    )  # fmt: skip
+
+
+@register.simple_tag
+def new_key() -> str:
+    """A key that makes one post one fact, where there is no form to stamp."""
+    return str(uuid.uuid4())
+
+
+@register.filter
+def live(value: float, quantity: Quantity) -> SafeString:
+    """What a tool shows of a quantity with two directions, in decimals as it does."""
+    way = quantity.way(value)
+    return format_html("{}", way.says.format(f"{abs(value):.3f}"))
 
 
 @register.inclusion_tag("ui/stamp.html")

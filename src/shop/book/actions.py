@@ -1,0 +1,82 @@
+"""Writes the book: every change is a new version, the earlier ones stay."""
+
+from typing import Any
+
+from django.db import transaction
+
+from bowcore.service.roles import require
+from shop.accounts.models import Member
+from shop.book.models import BookEntry, BookPart, EntryVersion
+from shop.book.transfer import PART_FIELDS, Row, as_dict, entry_fields
+
+
+@transaction.atomic
+def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
+    """Write an entry, new or changed, with its parts; keep the version.
+
+    Parameters
+    ----------
+    data : dict
+        As `transfer.as_dict` gives it, checked before.
+    why : str
+        Where the numbers come from, in words.
+    by : Member or None
+        Who; None for what the demo writes.
+
+    Returns
+    -------
+    BookEntry
+        Unchanged, and without a new version, if nothing differs.
+
+    Raises
+    ------
+    Refused
+        The person may not change the book.
+    """
+    if by is not None:
+        require(by.standing, "set_book")
+    entry = BookEntry.objects.select_for_update().filter(
+        maker=data["maker"], model=data["model"]
+    ).first()  # fmt: skip
+    values = {name: data[name] for name in entry_fields() if name in data}
+    if entry is None:
+        entry = BookEntry(**values, version=0)
+    else:
+        before = as_dict(entry)
+        if before == before | data:
+            return entry
+        for name, value in values.items():
+            setattr(entry, name, value)
+    entry.version += 1
+    entry.save()
+    _write_parts(entry, data["parts"])
+    entry = BookEntry.objects.get(pk=entry.pk)
+    EntryVersion.objects.create(
+        entry=entry, number=entry.version, data=as_dict(entry), why=why[:200], by=by
+    )
+    return entry
+
+
+def take_in(rows: list[Row], why: str, by: Member) -> list[tuple[Row, str]]:
+    """Save every row that is sound; each with what became of it, in words."""
+    told = []
+    for row in rows:
+        if row.problems:
+            told.append((row, "refused"))
+            continue
+        before = BookEntry.objects.filter(maker=row.data["maker"], model=row.data["model"]).first()
+        entry = save_entry(row.data, why, by)
+        if before is None:
+            told.append((row, "new"))
+        elif before.version == entry.version:
+            told.append((row, "nothing new"))
+        else:
+            told.append((row, f"changed, now version {entry.version}"))
+    return told
+
+
+def _write_parts(entry: BookEntry, parts: list[dict[str, Any]]) -> None:
+    for part in parts:
+        values = {name: part[name] for name in PART_FIELDS if name in part}
+        BookPart.objects.update_or_create(entry=entry, role=part["role"], defaults=values)
+    entry.parts.exclude(role__in=[part["role"] for part in parts]).delete()

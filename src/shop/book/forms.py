@@ -1,0 +1,129 @@
+"""The book's forms: values are parsed here and judged by the same checks as an import."""
+
+from decimal import Decimal
+from typing import Any
+
+from django import forms
+
+from bowcore.errors import BadInput
+from bowcore.quantities.inches import parse_inches
+from shop.book.models import BookEntry
+from shop.book.transfer import ROLES, as_dict, entry_fields, judged
+
+LENGTHS = {
+    "axle_to_axle_in", "brace_height_in", "draw_from_in", "draw_to_in", "top_first_in",
+    "ata_tolerance_in", "brace_tolerance_in", "length_in", "served_top_in", "served_bottom_in",
+    "peg_radius_in", "take_up_radius_in", "let_out_radius_in",
+}  # fmt: skip
+LABELS = {
+    "axle_to_axle_in": "Axle to axle, in", "brace_height_in": "Brace height, in",
+    "draw_from_in": "Draw from, in", "draw_to_in": "Draw to, in",
+    "weight_from_lbf": "Weight from, lbf", "weight_to_lbf": "Weight to, lbf",
+    "let_off": "Let-off, as a share", "peg_radius_in": "Stop peg radius, in",
+    "take_up_radius_in": "Take-up radius, in", "let_out_radius_in": "Let-out radius, in",
+    "bolt_turns_max": "Limb bolts out at most, turns", "two_stage": "Two-stage pressing allowed",
+    "stop_on": "Draw stop on the", "lean_by": "Lean adjusted by", "rest_hole": "Rest hole told by its",
+    "top_first_in": "Top stop first by, in", "ata_tolerance_in": "Axle to axle ±, in",
+    "brace_tolerance_in": "Brace ±, in", "weight_tolerance_lbf": "Weight ±, lbf",
+    "evidence": "Rests on", "length_in": "Length, in", "twists_per_in": "Twists per inch",
+    "served_top_in": "Served from the top, in", "served_bottom_in": "Served from the bottom, in",
+    "ends": "From where to where",
+}  # fmt: skip
+
+
+def number(name: str, text: str) -> float | None:
+    """A typed number; lengths in the bench's ways."""
+    if not text.strip():
+        return None
+    if name in LENGTHS:
+        return float(parse_inches(text).value)
+    try:
+        return float(Decimal(text.strip()))
+    except ArithmeticError:
+        raise BadInput(f"“{text}” is no number.", name) from None
+
+
+class NumberField(forms.CharField):
+    """A number or a length with its fraction; cleans to a float."""
+
+    def __init__(self, name: str, **kwargs: Any):
+        super().__init__(label=LABELS.get(name, name.replace("_", " ").capitalize()), **kwargs)
+        self._name = name
+
+    def clean(self, value: Any) -> Any:
+        text = super().clean(value)
+        try:
+            return number(self._name, text)
+        except BadInput as error:
+            raise forms.ValidationError(str(error)) from None
+
+
+class EntryForm(forms.Form):
+    """An entry's own fields, made from the model's."""
+
+    def __init__(self, *args: Any, **kwargs: Any):
+        super().__init__(*args, **kwargs)
+        for name in entry_fields():
+            self.fields[name] = _field_of(name)
+        self.fields["why"] = forms.CharField(max_length=200, label="Where the numbers come from")
+
+    def first_fields(self) -> list[Any]:
+        """Everything but the long texts, which stand below."""
+        return [self[name] for name in self.fields if name not in ("note", "why")]
+
+    def values(self) -> dict[str, Any]:
+        """What was filled in; an empty radius stays unknown."""
+        data = {name: self.cleaned_data[name] for name in entry_fields()}
+        return {n: v for n, v in data.items() if v is not None or n.endswith("radius_in")}
+
+
+class PartForm(forms.Form):
+    """One string or cable; a row without a length is no part of this bow."""
+
+    label = forms.CharField(max_length=40, required=False, label="The shop's word")
+    ends = forms.CharField(max_length=80, required=False, label=LABELS["ends"])
+
+    def __init__(self, *args: Any, role: str, **kwargs: Any):
+        kwargs["prefix"] = role
+        super().__init__(*args, **kwargs)
+        self.role = role
+        for name in ("length_in", "strands", "twists_per_in", "served_top_in", "served_bottom_in"):
+            self.fields[name] = NumberField(name, required=False)
+
+    def values(self) -> dict[str, Any] | None:
+        data = {n: v for n, v in self.cleaned_data.items() if v not in (None, "")}
+        if not data.get("length_in"):
+            return None
+        if "strands" in data:
+            data["strands"] = int(data["strands"])
+        return {"role": self.role} | data
+
+
+def forms_for(entry: BookEntry | None, post: Any = None) -> tuple[EntryForm, list[PartForm]]:
+    """The forms of an entry, filled from it or from what was posted."""
+    initial = as_dict(entry) if entry else {}
+    parts = {part["role"]: part for part in initial.pop("parts", [])}
+    head = EntryForm(post, initial=initial)
+    return head, [PartForm(post, role=role, initial=parts.get(role, {})) for role in ROLES]
+
+
+def whole(head: EntryForm, parts: list[PartForm]) -> tuple[dict[str, Any], list[str]]:
+    """The entry as the book takes it, and what is wrong with it."""
+    if not all([head.is_valid(), *(part.is_valid() for part in parts)]):
+        return {}, ["Some of it was not understood."]
+    data = head.values() | {"parts": [v for part in parts if (v := part.values())]}
+    return data, list(judged(0, data).problems)
+
+
+def _field_of(name: str) -> forms.Field:
+    model = BookEntry._meta.get_field(name)
+    label = LABELS.get(name, name.capitalize())
+    if getattr(model, "choices", None):
+        return forms.ChoiceField(choices=list(model.choices), label=label)  # type: ignore[union-attr,arg-type]
+    if name == "two_stage":
+        return forms.BooleanField(required=False, label=label)
+    if name == "note":
+        return forms.CharField(required=False, label=label, widget=forms.Textarea({"rows": 2}))
+    if name in ("maker", "model", "modules"):
+        return forms.CharField(max_length=model.max_length, required=name != "modules", label=label)  # type: ignore[union-attr]
+    return NumberField(name, required=not name.endswith("radius_in"))

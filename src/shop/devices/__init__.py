@@ -1,0 +1,1 @@
+"""Tools on the bench behind one small interface; simulated stand-ins measure a hidden bow."""

@@ -1,0 +1,1 @@
+"""String sets: ordered, confirmed, here, fitted, spare; and how true each maker has been."""

@@ -1,0 +1,54 @@
+"""Sets on order and here; each component judged when it arrives."""
+
+from django.conf import settings
+from django.db import models
+
+from shop.book.models import inches
+from shop.bows.models import Part
+from shop.jobs.models import Job
+
+
+class StringSet(models.Model):
+    """A set ordered for a job from a string maker."""
+
+    ORDERED, CONFIRMED, HERE, BACK = "ordered", "confirmed", "here", "sent back"
+
+    job = models.ForeignKey(Job, models.PROTECT, related_name="sets")
+    maker = models.CharField(max_length=60)
+    state = models.CharField(max_length=12, default=ORDERED)
+    ordered_at = models.DateTimeField(auto_now_add=True)
+    ordered_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    reference = models.CharField(max_length=40, blank=True)
+    ships_on = models.DateField(null=True)
+    arrived_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"Set of {self.maker} for {self.job.bow}"
+
+
+class Component(models.Model):
+    """One string or cable of a set: what was ordered, what came, what it is worth."""
+
+    set = models.ForeignKey(StringSet, models.PROTECT, related_name="components")
+    role = models.CharField(max_length=20)
+    label = models.CharField(max_length=40)
+    ordered_in = inches()
+    strands = models.PositiveSmallIntegerField()
+    came_in = inches(null=True)
+    came_strands = models.PositiveSmallIntegerField(null=True)
+    served_top_in = inches(null=True)
+    served_bottom_in = inches(null=True)
+    clipped = models.BooleanField(default=True)
+    word = models.CharField(max_length=20, blank=True)
+    reasons = models.JSONField(default=list)
+    part = models.OneToOneField(Part, models.PROTECT, null=True, related_name="component")
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["set", "role"], name="one_component_a_role")]
+
+    def __str__(self) -> str:
+        return self.label
