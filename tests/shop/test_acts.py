@@ -207,7 +207,8 @@ def live_through(bench, model="Lark 31"):
             bench.read(plan.read_again)
             continue
         if not view.course.outside:
-            return bench.read_asked()
+            bench.read_asked()
+            return
         bench.follow()
         bench.read_asked()
 

@@ -8,6 +8,7 @@ from bowcore.measurement.repeats import Summary, summarise
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES, Quantity, shown
 from bowcore.service.needs import NEW_SETUP, Setup
+from bowcore.service.order import ReplaceSchool
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,15 @@ class OpenPress:
     purpose: str
     parts: tuple[str, ...] = ()
     done: bool = False
+
+
+@dataclass(frozen=True)
+class Check:
+    """What a new part was found to be after its first let-down; `wrong` if it goes back."""
+
+    seq: int
+    part: str
+    wrong: bool = False
 
 
 @dataclass(frozen=True)
@@ -80,6 +90,9 @@ class Facts:
     path: str = NEW_SETUP
     fitted: tuple[str, ...] = ("peep",)
     marks: Mapping[str, str] = field(default_factory=dict)
+    school: ReplaceSchool = ReplaceSchool.STRIP
+    checks: tuple[Check, ...] = ()
+    bolts_away: tuple[float, ...] = ()
 
     @property
     def setup(self) -> Setup:
@@ -102,7 +115,22 @@ class Facts:
 
     @property
     def still_to_replace(self) -> tuple[str, ...]:
-        return tuple(role for role in self.to_replace if role not in self.replaced)
+        """Parts that are old yet, or whose new one is the wrong length."""
+        wrong = [role for role in self.to_replace if (c := self._check(role)) and c.wrong]
+        return tuple(r for r in self.to_replace if r not in self.replaced or r in wrong)
+
+    @property
+    def unchecked(self) -> tuple[str, ...]:
+        """New cables whose length nobody has judged yet, where parts go on one at a time."""
+        if self.school is not ReplaceSchool.ONE_BY_ONE:
+            return ()
+        cables = [role for role in self.replaced if role != "string"]
+        return tuple(role for role in dict.fromkeys(cables) if self._check(role) is None)
+
+    def _check(self, role: str) -> Check | None:
+        """The check of the part of this role that is on now."""
+        fitted = max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
+        return next((c for c in self.checks if c.part == role and c.seq > fitted), None)
 
     def half_twists(self, role: str) -> int:
         """Net half twists put into a part since the one on the bow was fitted."""

@@ -108,7 +108,7 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
         "check_in": True,
         "look_over": facts.looked_over,
         "baseline": facts.looked_over and (not (unread or unmarked) or bool(facts.changes)),
-        "replace": not facts.still_to_replace and not _press_for(facts, "replace"),
+        "replace": not (facts.still_to_replace or facts.unchecked or _press_for(facts, "replace")),
         "spec": not to_read and not outside and facts.press is None and not unread,
         "hand_over": facts.handed_over,
     }
@@ -229,6 +229,8 @@ def _next_act(
     if facts.press is not None:
         text = "Gate, then let down" if facts.press.done else "Press is open: make the change"
         return NextAct(text, now)
+    if facts.bolts_away:
+        return NextAct("Limb bolts back in", now)
     if now == "look_over":
         return NextAct("Look it over", now)
     danger = _held(now, facts)
@@ -238,6 +240,8 @@ def _next_act(
         if unread[0] in marks_needed(facts.setup):
             return NextAct(f"Write down: {mark(unread[0]).name.lower()}", now)
         return NextAct(f"Read {facts.named(unread[0]).name.lower()}", now)
+    if now == "replace" and facts.unchecked:
+        return NextAct("See what the new part says", now)
     if now == "replace":
         return NextAct("Open the press and replace", now)
     if now == "spec" and to_read:

@@ -12,8 +12,10 @@ from bowcore.errors import Unreadable
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.weights import parse_weight
 from bowcore.service.needs import FITTED, PATHS
+from bowcore.service.tug import Tug
 from shop.accounts.models import Member
 from shop.bench.actions.check_in import Intake
+from shop.bench.actions.check_part import Tugged
 from shop.bench.actions.take_reading import Typed, decimal
 from shop.book.models import BookEntry
 from shop.bows.models import Bow
@@ -225,6 +227,21 @@ class NewPartForm(StampedForm):
     length_in = LengthField(label="Measured length, in")
     strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")
     note = forms.CharField(required=False, max_length=120, label="Maker, colour, batch")
+
+
+class CheckForm(StampedForm):
+    """The tug test of a new part, or why it could not be made."""
+
+    role = forms.CharField(max_length=20)
+    tug = forms.ChoiceField(choices=[(t.value, t.value) for t in Tug], required=False)
+    off_mark_in = LengthField(required=False, label="How far off the mark, in")
+    not_because = forms.CharField(required=False, max_length=150)
+
+    def tugged(self) -> Tugged:
+        data = self.cleaned_data
+        return Tugged(
+            data["role"], data["tug"], data["off_mark_in"] or Decimal(0), data["not_because"]
+        )
 
 
 class OptionForm(StampedForm):

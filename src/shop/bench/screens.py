@@ -10,13 +10,11 @@ from bowcore.measurement.bands import Band, Side, Verdict
 from bowcore.planning.problem import Kind, Option
 from bowcore.planning.words import say_chance, say_half_twists
 from bowcore.quantities.catalogue import QUANTITIES, Quantity
-from bowcore.service import cautions
 from bowcore.service.facts import Current
-from bowcore.service.gates import gate_points
 from bowcore.service.handover import blockers, overridable
-from bowcore.service.roles import Role, needs_second_eyes
+from bowcore.service.roles import Role
 from bowcore.service.steps import StepState
-from shop.accounts.models import Member, Shop
+from shop.accounts.models import Member
 from shop.drawings.rule import Marks, rule
 from shop.drawings.stopgap import stop_gap
 from shop.tuning.selectors import View
@@ -68,32 +66,6 @@ def row_of(view: View, name: str, prediction: tuple[float, float] | None = None)
     )
     verdict = band.judge(value) if band and value is not None and current else None
     return Row(quantity, current, band, rule(quantity, marks), verdict)
-
-
-def replace(view: View) -> Context:
-    """Nothing open: which part is next, and what is asked before the press."""
-    waiting = view.facts.still_to_replace or view.facts.to_replace
-    parts = [view.spec.part(role) for role in waiting]
-    return {
-        "parts": parts,
-        "cautions": cautions.PRESS_OPEN,
-        "again": not view.facts.still_to_replace,
-    }
-
-
-def press(view: View, member: Member) -> Context:
-    """The press is open: the change to log, or the gate to confirm."""
-    assert view.press is not None
-    planned = dict(view.press.planned)
-    done = [row for row in view.adjustments if view.press and row.press_id == view.press.pk]
-    second = needs_second_eyes(member.standing, Shop.current().second_eyes)
-    context: Context = {
-        "points": gate_points(view.spec.family), "let_down": cautions.LET_DOWN, "done": done,
-        "second": second, "cautions": cautions.PRESS_OPEN,
-    }  # fmt: skip
-    if view.press.purpose == "replace":
-        return context | {"part": view.spec.part(next(iter(planned)))}
-    return context | {"turns": turns(view, planned)}
 
 
 def turns(view: View, planned: dict[str, int]) -> list[tuple[Any, list[tuple[int, str]], int]]:

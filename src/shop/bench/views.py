@@ -6,14 +6,17 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.http import require_POST
 
-from shop.bench import before, screens
+from shop.bench import before, replacing, screens
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions import press as pressing
 from shop.bench.actions import take_reading as reading
+from shop.bench.actions.bolts_back import bolts_back
+from shop.bench.actions.check_part import check_part
 from shop.bench.actions.hand_over import hand_over
 from shop.bench.actions.lift_hold import lift_hold
 from shop.bench.actions.look_over import Seen, look_over
 from shop.bench.forms import (
+    CheckForm,
     GateForm,
     HandOverForm,
     NewPartForm,
@@ -57,13 +60,21 @@ def _baseline(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
 
 def _replace(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
     if view.press is not None:
-        return "bench/press.html", screens.press(view, request.user)  # type: ignore[arg-type]
-    return "bench/replace.html", screens.replace(view)
+        return "bench/press.html", replacing.press(view, request.user)  # type: ignore[arg-type]
+    if view.facts.bolts_away:
+        return "bench/bolts.html", {}
+    if view.facts.unchecked:
+        at = request.POST.get("quantity") or request.GET.get("at")
+        shown = replacing.check(view, at)
+        return ("bench/readings.html" if shown["asked"] else "bench/check.html"), shown
+    return "bench/replace.html", replacing.replace(view)
 
 
 def _spec(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
     if view.press is not None:
-        return "bench/press.html", screens.press(view, request.user)  # type: ignore[arg-type]
+        return "bench/press.html", replacing.press(view, request.user)  # type: ignore[arg-type]
+    if view.facts.bolts_away:
+        return "bench/bolts.html", {}
     at = request.POST.get("quantity") or request.GET.get("at")
     if at or view.course.to_read or view.course.unread:
         return "bench/readings.html", before.read_again(view, at)
@@ -140,6 +151,22 @@ def post_swap(request: HttpRequest, job_id: int) -> HttpResponse:
         pressing.swap(job_id, part, stamp)
 
     return posted(request, job_id, "replace", NewPartForm(request.POST), do)
+
+
+@require_POST
+def post_bolts(request: HttpRequest, job_id: int) -> HttpResponse:
+    def do(form: StampedForm, stamp: Any) -> None:
+        bolts_back(job_id, stamp)
+
+    return posted(request, job_id, "spec", StampedForm(request.POST), do)
+
+
+@require_POST
+def post_check(request: HttpRequest, job_id: int) -> HttpResponse:
+    def do(form: CheckForm, stamp: Any) -> None:
+        check_part(job_id, form.tugged(), stamp)
+
+    return posted(request, job_id, "replace", CheckForm(request.POST), do)
 
 
 @require_POST

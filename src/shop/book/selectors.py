@@ -36,7 +36,13 @@ def kept_of(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
         float(entry.ata_tolerance_in), float(entry.brace_tolerance_in),
         float(entry.weight_tolerance_lbf), float(entry.top_first_in),
     )  # fmt: skip
-    return asdict(spec) | {"tolerances": asdict(allowed)}
+    press = {"limbs": entry.limbs, "two_stage": entry.two_stage,
+             "bolt_turns_max": float(entry.bolt_turns_max)}  # fmt: skip
+    served = {
+        part.role: [float(part.served_top_in), float(part.served_bottom_in)]
+        for part in entry.parts.all()
+    }
+    return asdict(spec) | {"tolerances": asdict(allowed), "press": press, "served": served}
 
 
 def _part(part: BookPart) -> PartSpec:

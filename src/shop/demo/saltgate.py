@@ -18,7 +18,9 @@ from bowcore.service.inspection import PLACES
 from bowcore.service.needs import marks_needed, readings_needed
 from shop.accounts.models import Member, Shop
 from shop.bench.actions import press
+from shop.bench.actions.bolts_back import bolts_back
 from shop.bench.actions.check_in import Intake, check_in
+from shop.bench.actions.check_part import Tugged, check_part
 from shop.bench.actions.hand_over import hand_over
 from shop.bench.actions.look_over import Seen, look_over
 from shop.bench.actions.note_mark import note_mark
@@ -137,6 +139,18 @@ class Bench:
         self.bench.save()
         if gate:
             self.let_down()
+            self.judge(role, short_in)
+
+    def judge(self, role: str, short_in: float) -> None:
+        """The tug test of a new cable; past what twists can mend, the mark is said to be gone."""
+        if role not in view_of(Job.objects.get(pk=self.job.pk)).facts.unchecked:
+            return
+        off = Decimal(round(abs(short_in) * 64)) / 64
+        tug = "on it" if off <= Decimal(1) / 64 else ("toward" if short_in > 0 else "away")
+        tugged = Tugged(role, tug, Decimal(0) if tug == "on it" else off)
+        if abs(short_in) > 0.1:
+            tugged = Tugged(role, not_because="no mark on this cam")
+        check_part(self.job.pk, tugged, self.stamp())
 
     def follow(self) -> None:
         """Do what the planner says, and let down."""
@@ -149,6 +163,8 @@ class Bench:
     def let_down(self) -> None:
         points = [p.key for p in gate_points(self.bow.spec.family)]
         press.let_down(self.job.pk, press.Gate(points), self.stamp())
+        if view_of(Job.objects.get(pk=self.job.pk)).facts.bolts_away:
+            bolts_back(self.job.pk, self.stamp())
 
     def hand_over(self) -> None:
         hand_over(self.job.pk, "", "", self.stamp())

@@ -38,7 +38,7 @@ def _spot(spot: Spot) -> list[str]:
             if spot.outcome in ("replace", "stop")
             else element("circle", cx=cx, cy=cy, r=16, class_=class_)
         )
-        label = text(cx, cy + 6, str(spot.number), text_anchor="middle", class_=class_)
+        label = text(cx, cy + 6, str(spot.number), text_anchor="middle", class_="nr")
         inside = element("title", f"{spot.name}: {spot.outcome or 'not seen yet'}") + shape + label
         found.append(
             element("a", inside, href=f"#place-{spot.key}", class_="spot-link", hx_boost="false")

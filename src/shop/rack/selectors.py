@@ -8,13 +8,14 @@ from django.db.models import Q
 from django.utils.safestring import SafeString
 
 from bowcore.service.steps import Course
+from shop.accounts.models import Shop
 from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.customers.selectors import customers_called
 from shop.drawings.far import how_far
 from shop.jobs.models import Hold, Job
-from shop.ledger.models import Adjustment, PressCycle
-from shop.measurements.models import Reading
+from shop.ledger.models import Adjustment, PartCheck, PressCycle
+from shop.measurements.models import Noted, Reading
 from shop.records.models import AppendOnly
 from shop.tuning.selectors import View
 
@@ -48,11 +49,20 @@ def open_slots() -> list[Slot]:
         Reading.objects.filter(job__in=jobs).select_related("sheet").order_by("seq", "pk")
     )
     changes = _by_job(Adjustment.objects.filter(job__in=jobs).order_by("seq", "pk"))
-    presses = _by_job(PressCycle.objects.filter(job__in=jobs, let_down=None))
-    return [
-        _slot(job, readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []))
-        for job in jobs
-    ]
+    presses = _by_job(
+        PressCycle.objects.filter(job__in=jobs).select_related("let_down").order_by("seq")
+    )
+    noted = _by_job(Noted.objects.filter(job__in=jobs).order_by("seq", "pk"))
+    checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
+    shop, slots = Shop.current(), []
+    for job in jobs:
+        view = View(
+            job, readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []),
+            noted.get(job.pk, []), checks.get(job.pk, []),
+        )  # fmt: skip
+        view.shop = shop
+        slots.append(_slot(view))
+    return slots
 
 
 def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
@@ -62,14 +72,11 @@ def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
     return grouped
 
 
-def _slot(
-    job: Job, readings: list[Reading], rows: list[Adjustment], presses: list[PressCycle]
-) -> Slot:
-    view = View(job, readings=readings, adjustments=rows, presses=presses)
+def _slot(view: View) -> Slot:
     now = view.course
     danger = any(hold.danger for hold in view.holds)
     far = how_far(now.progress, len(now.steps), danger)
-    return Slot(job, now, tuple(view.holds), view.press is not None, far)
+    return Slot(view.job, now, tuple(view.holds), view.press is not None, far)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ class ModelPrior(models.Model):
     fingerprint = models.CharField(max_length=64, unique=True)
     name = models.CharField(max_length=90)
     data = models.JSONField(null=True)
+    drawing = models.JSONField(null=True)
     made_at = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:

@@ -5,13 +5,16 @@ import json
 from dataclasses import asdict
 from functools import lru_cache
 from threading import Thread
+from typing import Any
 
 from django.conf import settings
 from django.db import connection, transaction
 
 from bowcore import __version__ as core_version
 from bowcore.errors import NoModel
+from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import build_twin
 from bowcore.planning.estimator import Belief, belief_from_json, belief_to_json
 from bowcore.service.advice import model_prior
 from shop.tuning.models import ModelPrior
@@ -20,6 +23,17 @@ from shop.tuning.models import ModelPrior
 def prior_of(spec: BowSpec) -> Belief | None:
     """The prior of a bow, or None if its numbers make no twin; then the closed forms answer."""
     return _kept(spec, fingerprint(spec))
+
+
+def drawing_of(spec: BowSpec) -> dict[str, Any] | None:
+    """The book's bow at rest, to be drawn; None if it makes no twin."""
+    return _drawn(spec, fingerprint(spec))
+
+
+@lru_cache(maxsize=200)
+def _drawn(spec: BowSpec, key: str) -> dict[str, Any] | None:
+    row = ModelPrior.objects.filter(fingerprint=key).first() or _compute(spec, key)
+    return row.drawing
 
 
 def fingerprint(spec: BowSpec) -> str:
@@ -37,14 +51,16 @@ def _kept(spec: BowSpec, key: str) -> Belief | None:
 
 
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
+    data: dict[str, Any] | None = None
+    drawing: dict[str, Any] | None = None
     try:
-        data = belief_to_json(model_prior(spec))
+        twin = build_twin(spec)
+        data, drawing = belief_to_json(model_prior(spec)), outline(twin, twin.rest)
     except NoModel:
-        data = None
+        pass  # kept as a bow without a model
+    values = {"name": spec.name, "data": data, "drawing": drawing}
     with transaction.atomic():
-        return ModelPrior.objects.get_or_create(
-            fingerprint=key, defaults={"name": spec.name, "data": data}
-        )[0]
+        return ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)[0]
 
 
 def warm(spec: BowSpec) -> None:

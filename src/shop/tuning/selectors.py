@@ -10,15 +10,20 @@ from bowcore.cases import option_json, read_spec
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import BowSpec
 from bowcore.service.advice import Advice, advise
-from bowcore.service.facts import Change, Facts, OpenPress, Take
+from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
+from bowcore.service.order import ReplaceSchool
+from bowcore.service.press_plan import Limbs, Press, PressBow, PressPlan, press_plan
 from bowcore.service.steps import Course, course
 from bowcore.service.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
 from shop.jobs.models import Hold, Job
-from shop.ledger.models import Adjustment, PressCycle
+from shop.ledger.models import Adjustment, PartCheck, PressCycle
 from shop.measurements.models import Noted, Reading
 from shop.tuning.priors import prior_of
+
+BOLTS_BACK = "bolts_back"
+"""Kept among the marks: the press cycle after which both limb bolts were turned back in."""
 
 
 class View:
@@ -34,10 +39,11 @@ class View:
         adjustments: list[Adjustment] | None = None,
         presses: list[PressCycle] | None = None,
         noted: list[Noted] | None = None,
+        checks: list[PartCheck] | None = None,
     ):
         self.job = job
         self._readings, self._adjustments, self._presses = readings, adjustments, presses
-        self._noted = noted
+        self._noted, self._checks = noted, checks
 
     @cached_property
     def spec(self) -> BowSpec:
@@ -59,11 +65,18 @@ class View:
         return list(rows.order_by("seq", "pk"))
 
     @cached_property
+    def presses(self) -> list[PressCycle]:
+        """Every press cycle, in order, each with its let-down if there was one."""
+        if self._presses is not None:
+            return self._presses
+        rows = PressCycle.objects.filter(job=self.job).select_related("let_down", "by")
+        return list(rows.order_by("seq"))
+
+    @property
     def press(self) -> PressCycle | None:
-        presses = self._presses
-        if presses is None:
-            presses = list(PressCycle.objects.filter(job=self.job, let_down=None).order_by("seq"))
-        return presses[-1] if presses else None
+        """The press cycle that is open."""
+        last = self.presses[-1] if self.presses else None
+        return None if last is None or hasattr(last, "let_down") else last
 
     @cached_property
     def holds(self) -> list[Hold]:
@@ -83,7 +96,39 @@ class View:
             path=self.job.path,
             fitted=tuple(self.job.fitted),
             marks=self.marks,
+            school=ReplaceSchool(self.job.replace_school or self.shop.replace_school),
+            checks=tuple(Check(c.seq, c.role, c.wrong_part) for c in self.part_checks),
+            bolts_away=self._bolts_away(),
         )
+
+    @cached_property
+    def shop(self) -> Shop:
+        return Shop.current()
+
+    @cached_property
+    def part_checks(self) -> list[PartCheck]:
+        if self._noted is not None:
+            return self._checks or []
+        return list(PartCheck.objects.filter(job=self.job).order_by("-seq"))
+
+    def _bolts_away(self) -> tuple[float, ...]:
+        """Turns that both bolts still stand out from the last press cycle, none when they are back."""
+        if self.press is not None or not self.presses:
+            return ()
+        last = self.presses[-1]
+        back = self.marks.get(BOLTS_BACK) == str(last.pk)
+        return () if back or not any(last.bolts_out) else tuple(last.bolts_out)
+
+    @cached_property
+    def press_plan(self) -> PressPlan:
+        """How this bow is pressed in this shop's press, from where its bolts stand."""
+        kept = self.job.spec.get("press", {})
+        stands = [float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom")]
+        bow = PressBow(
+            Limbs(kept.get("limbs", Limbs.ORDINARY.value)), kept.get("two_stage", False),
+            (stands[0], stands[1]), kept.get("bolt_turns_max", 6.0), self.shop.back_off,
+        )  # fmt: skip
+        return press_plan(Press(self.shop.press), bow)
 
     @cached_property
     def marks(self) -> dict[str, str]:
@@ -112,15 +157,17 @@ class View:
     @cached_property
     def advice(self) -> Advice:
         """What to turn now; needs every planned reading fresh."""
-        school = Shop.current().school
-        return advise(self.spec, self.facts, self.bands, school, prior_of(self.spec))
+        return advise(self.spec, self.facts, self.bands, self.shop.school, prior_of(self.spec))
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:
             return None
         mine = [row for row in self.adjustments if row.press_id == self.press.pk]
         roles = tuple(role for role, _ in self.press.planned)
-        return OpenPress(self.press.seq, self.press.purpose, roles, bool(mine))
+        done = bool(mine)
+        if self.press.purpose == "replace":
+            done = {row.role for row in mine} >= set(roles)
+        return OpenPress(self.press.seq, self.press.purpose, roles, done)
 
 
 def takes_of(readings: list[Reading]) -> list[Take]:

@@ -9,10 +9,17 @@ from bowcore.planning.words import say_half_twists
 from bowcore.quantities.inches import say_inches
 from bowcore.service.gates import require_gate
 from bowcore.service.needs import why_missed
+from bowcore.service.order import may_share_press, order_of
+from bowcore.service.press_plan import require_press
 from bowcore.service.roles import needs_second_eyes
 from bowcore.service.steps import baseline_missing, marks_missing
 from shop.accounts.models import Member, Shop
-from shop.bench.actions.rules import require_act, require_not_held, require_press_closed
+from shop.bench.actions.rules import (
+    require_act,
+    require_bolts_back,
+    require_not_held,
+    require_press_closed,
+)
 from shop.bows.actions import swap_part
 from shop.ledger.models import Adjustment, LetDown, PressCycle
 from shop.records.deeds import Act, Stamp, on_job
@@ -37,10 +44,12 @@ def open_press_to_replace(job_id: int, role: str, stamp: Stamp) -> PressCycle:
         label = view.spec.part(role).label
         if role not in view.facts.to_replace:
             raise Refused(f"{label} is not to be replaced on this job.")
-        act.said = f"opened the press: replace {label.lower()}"
-        return PressCycle.objects.create(
-            **act.fact, purpose="replace", planned=[[role, 0]], said=f"Replace {label.lower()}"
-        )
+        roles = [role]
+        if may_share_press(view.facts.school) and role in view.facts.still_to_replace:
+            roles = order_of(view.spec, view.facts.still_to_replace)
+        names = ", ".join(view.spec.part(r).label.lower() for r in roles)
+        act.said = f"opened the press: replace {names}"
+        return _opened(act, view, "replace", [[r, 0] for r in roles], f"Replace {names}")
 
 
 def accept_advice(job_id: int, option: int, stamp: Stamp) -> PressCycle:
@@ -53,12 +62,7 @@ def accept_advice(job_id: int, option: int, stamp: Stamp) -> PressCycle:
         if not 0 <= option < len(options) or not options[option].steps:
             raise Refused("There is nothing to press for in that choice.")
         said = view.advice.sentence_of(options[option])
-        press = PressCycle.objects.create(
-            **act.fact,
-            purpose="adjust",
-            planned=[list(s) for s in options[option].steps],
-            said=said,
-        )
+        press = _opened(act, view, "adjust", [list(s) for s in options[option].steps], said)
         record = advice_record(view.advice)
         Advice.objects.create(**act.fact, press=press, taken=said, **record)
         act.said = f"opened the press: {said}"
@@ -72,9 +76,7 @@ def open_press_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> 
         _require_pressable(view, stamp)
         chosen = _checked(view, steps)
         said = _say_steps(view, chosen) + (f" ({note.strip()})" if note.strip() else "")
-        press = PressCycle.objects.create(
-            **act.fact, purpose="other", planned=[list(s) for s in chosen], said=said[:300]
-        )
+        press = _opened(act, view, "other", [list(s) for s in chosen], said)
         act.said = f"opened the press: {said}"
         return press
 
@@ -91,10 +93,10 @@ class NewPart:
 def swap(job_id: int, new: NewPart, stamp: Stamp) -> Adjustment:
     """Log that the planned part was exchanged. The old one becomes the spare."""
     with on_job(job_id, "change", stamp) as act:
-        _, press = _open_and_undone(act, stamp)
+        view, press = _open_and_undone(act, stamp)
         if press.purpose != "replace":
             raise Refused("This press cycle was not opened to replace a part.")
-        role = press.planned[0][0]
+        role = next_part(view)
         part = swap_part(act.job.bow, role, new.length_in, new.strands, new.note)
         row = Adjustment.objects.create(
             **act.fact, press=press, change=_change_of(role), role=role, part=part,
@@ -156,10 +158,28 @@ def let_down(job_id: int, gate: Gate, stamp: Stamp) -> LetDown:
         return row
 
 
+def next_part(view: View) -> str:
+    """The role that is to be put on next in the open press."""
+    assert view.press is not None
+    done = {row.role for row in view.adjustments if row.press_id == view.press.pk}
+    return str(next(role for role, _ in view.press.planned if role not in done))
+
+
+def _opened(
+    act: Act, view: View, purpose: str, planned: list[list[object]], said: str
+) -> PressCycle:
+    out = [move.out for move in view.press_plan.bolts]
+    return PressCycle.objects.create(
+        **act.fact, purpose=purpose, planned=planned, said=said[:300], bolts_out=out
+    )
+
+
 def _require_pressable(view: View, stamp: Stamp) -> None:
     require_act(stamp.by, "open_press", view)
     require_press_closed(view, "open it again")
     require_not_held(view, "press")
+    require_press(view.press_plan)
+    require_bolts_back(view)
     if not view.facts.looked_over:
         raise Refused("Look the bow over before it goes into the press.")
     missing = (*baseline_missing(view.facts), *marks_missing(view.facts))

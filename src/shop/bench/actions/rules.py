@@ -26,6 +26,13 @@ def require_not_held(view: View, act: str) -> None:
         raise Refused(f"{hold.name}. {hold.caution}")
 
 
+def require_bolts_back(view: View) -> None:
+    """Limb bolts that went out for the press are in again."""
+    if view.facts.bolts_away:
+        top, bottom = (f"{turns:g}" for turns in view.facts.bolts_away)
+        raise Refused(f"The limb bolts are still out: top {top}, bottom {bottom}. In again first.")
+
+
 def require_press_closed(view: View, what: str) -> None:
     if view.facts.press is not None:
         raise Refused(f"The press is open. Let it down through the gate first, then {what}.")

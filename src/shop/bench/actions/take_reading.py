@@ -7,7 +7,12 @@ from fractions import Fraction
 from bowcore.errors import Refused
 from bowcore.quantities.catalogue import Quantity, quantity
 from bowcore.quantities.entries import Entry, read_entry
-from shop.bench.actions.rules import require_act, require_not_held, require_press_closed
+from shop.bench.actions.rules import (
+    require_act,
+    require_bolts_back,
+    require_not_held,
+    require_press_closed,
+)
 from shop.devices.bench import TOOLS
 from shop.jobs.models import Job
 from shop.ledger.models import PressCycle
@@ -127,5 +132,6 @@ def _require_readable(view: View, what: Quantity, stamp: Stamp) -> None:
     if what.drawn and view.facts.press is not None:
         raise Refused(f"The press is open: a bow in the press is not drawn. {what.name} waits.")
     require_press_closed(view, f"read {what.name.lower()}")
+    require_bolts_back(view)
     if what.drawn:
         require_not_held(view, "draw")

@@ -9,7 +9,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.quantities.catalogue import QUANTITIES, Quantity
-from bowcore.quantities.inches import as_mixed
+from bowcore.quantities.inches import as_mixed, say_inches
 
 register = template.Library()
 
@@ -28,6 +28,12 @@ def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
         '{}<span class="frac" aria-label=" {}/{}"><b>{}</b><i>{}</i></span>',
         whole, mixed.top, mixed.bottom, mixed.top, mixed.bottom,
     )  # fmt: skip
+
+
+@register.filter
+def plain_inches(value: float | None) -> str:
+    """A length as it is typed, to the nearest 1/64."""
+    return "" if value is None else say_inches(float(value), 64)
 
 
 @register.filter
