@@ -184,7 +184,12 @@ def test_the_sheet_as_page_and_pdf(page, bench):
 
 
 def test_only_a_manager_changes_the_shop(client, tomas, ines):
-    data = {"name": "Ours", "half_twists": "on"}
+    data = {
+        "name": "Ours",
+        "half_twists": "on",
+        "press": "limb tip",
+        "replace_school": "one at a time, let down between",
+    }
     client.force_login(tomas)
     assert client.post("/shop/", data).status_code == 422
     client.force_login(ines)

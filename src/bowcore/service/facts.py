@@ -93,6 +93,7 @@ class Facts:
     school: ReplaceSchool = ReplaceSchool.STRIP
     checks: tuple[Check, ...] = ()
     bolts_away: tuple[float, ...] = ()
+    set_state: str = ""
 
     @property
     def setup(self) -> Setup:

@@ -37,6 +37,7 @@ STEPS = (
     Step(
         "baseline", "Baseline", "What this bow is now outranks the book when you put it back.", 15
     ),
+    Step("set", "Set and parts", "A part that is not to length is found before it is on.", 5),
     Step("replace", "Replace", "One part at a time tells which one is long or short.", 25),
     Step("spec", "Back to spec", "Every number fresh and inside its band.", 25),
     Step("hand_over", "Hand over", "The sheet goes with the bow.", 10),
@@ -108,6 +109,7 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
         "check_in": True,
         "look_over": facts.looked_over,
         "baseline": facts.looked_over and (not (unread or unmarked) or bool(facts.changes)),
+        "set": True,
         "replace": not (facts.still_to_replace or facts.unchecked or _press_for(facts, "replace")),
         "spec": not to_read and not outside and facts.press is None and not unread,
         "hand_over": facts.handed_over,
@@ -125,7 +127,7 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
 
 def steps_of(facts: Facts) -> tuple[Step, ...]:
     """The steps that this job has: nothing is replaced where nothing was asked to be."""
-    return tuple(step for step in STEPS if step.key != "replace" or facts.to_replace)
+    return tuple(s for s in STEPS if s.key not in ("set", "replace") or facts.to_replace)
 
 
 def baseline_missing(facts: Facts) -> tuple[str, ...]:
@@ -182,6 +184,8 @@ def _state(
 ) -> StepState:
     unread, to_read, outside = open_ends
     note = ""
+    if step.key == "set" and facts.set_state != "here" and facts.still_to_replace:
+        return StepState(step, State.TODO, facts.set_state or "not ordered")
     if step.key == "baseline" and unread and not facts.changes:
         asked = len(readings_needed(facts.setup)) + len(marks_needed(facts.setup))
         note = f"{asked - len(unread)} of {asked} on record"
@@ -234,6 +238,8 @@ def _next_act(
     if now == "look_over":
         return NextAct("Look it over", now)
     danger = _held(now, facts)
+    if danger and danger.key == "set":
+        return NextAct(danger.name, "set")
     if danger:
         return NextAct(f"Held: {danger.name.lower()}" if danger.danger else danger.name, now)
     if now == "baseline":

@@ -22,7 +22,8 @@ class Login(LoginView):
 class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shop
-        fields = ["name", "second_eyes", "half_twists", "shorten_only"]
+        fields = ["name", "press", "back_off", "replace_school", "second_eyes", "half_twists",
+                  "shorten_only"]  # fmt: skip
 
 
 @require_POST

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_POST
 
@@ -14,6 +14,8 @@ from shop.bench.actions.keep_photo import keep_photo
 from shop.bench.actions.note_mark import note_mark
 from shop.bench.forms import MarkForm, PhotoForm
 from shop.bench.views import acted, posted
+from shop.devices.actions import set_tool
+from shop.devices.bench import tool_rows
 from shop.jobs.models import Photo
 
 
@@ -52,3 +54,12 @@ def live(request: HttpRequest, job_id: int, quantity: str) -> HttpResponse:
     except BadInput:
         shown = {"live": None}
     return render(request, "bench/live.html", {"job": view.job} | shown)
+
+
+def tools(request: HttpRequest) -> HttpResponse:
+    """The simulated tools of the bench, and how each is made to behave."""
+    if request.method == "POST":
+        set_tool(request.POST.get("tool", ""), request.POST.get("state", ""))
+        return redirect("tools")
+    context = {"section": "shop", "rows": tool_rows()}
+    return render(request, "bench/tools.html", context)

@@ -32,7 +32,7 @@ def replace(view: View) -> Context:
         "steps": steps, "plan": view.press_plan, "fits": view.press_plan.fit is not Fit.NO,
         "press_is": PRESSES[Press(view.shop.press)], "press_kind": view.shop.press,
         "again": not view.facts.still_to_replace, "school": view.facts.school,
-        "school_why": WHY[view.facts.school], "judged": view.part_checks,
+        "school_why": WHY[view.facts.school], "schools": WHY.items(), "judged": view.part_checks,
         "drawing": drawn(view, steps[0].part) if steps else "", "parts_here": parts_here(view),
     }  # fmt: skip
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from shop.bench import before_views, counter, log_views, views
+from shop.bench import before_views, counter, log_views, set_views, views
 
 urlpatterns = [
     path("new/", counter.new, name="check_in"),
@@ -18,6 +18,13 @@ urlpatterns = [
     path("<int:job_id>/<str:step>/unreadable/", views.post_unreadable, name="post_unreadable"),
     path("<int:job_id>/press/replace/", views.post_replace, name="post_replace"),
     path("<int:job_id>/press/swap/", views.post_swap, name="post_swap"),
+    path("<int:job_id>/set/order/", set_views.post_order, name="post_order"),
+    path("<int:job_id>/set/arrived/", set_views.post_arrived, name="post_arrived"),
+    path("<int:job_id>/set/over/", set_views.post_move, name="post_move"),
+    path("tools/", before_views.tools, name="tools"),
+    path("<int:job_id>/school/", views.post_school, name="post_school"),
+    path("sets/", set_views.sets, name="sets"),
+    path("sets/<int:set_id>.<str:form>", set_views.order_file, name="order_file"),
     path("<int:job_id>/press/bolts/", views.post_bolts, name="post_bolts"),
     path("<int:job_id>/press/check/", views.post_check, name="post_check"),
     path("<int:job_id>/press/accept/", views.post_accept, name="post_accept"),

@@ -6,12 +6,13 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.http import require_POST
 
-from shop.bench import before, replacing, screens
+from shop.bench import before, replacing, screens, set_screen
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions import press as pressing
 from shop.bench.actions import take_reading as reading
 from shop.bench.actions.bolts_back import bolts_back
 from shop.bench.actions.check_part import check_part
+from shop.bench.actions.choose_school import choose_school
 from shop.bench.actions.hand_over import hand_over
 from shop.bench.actions.lift_hold import lift_hold
 from shop.bench.actions.look_over import Seen, look_over
@@ -24,12 +25,13 @@ from shop.bench.forms import (
     ReadingForm,
     ReasonForm,
     ReplaceForm,
+    SchoolForm,
     StampedForm,
     StepsForm,
 )  # fmt: skip
 from shop.tuning.selectors import View
 
-STEPS = ("look_over", "baseline", "replace", "spec", "hand_over")
+STEPS = ("look_over", "baseline", "set", "replace", "spec", "hand_over")
 
 
 def job(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -56,6 +58,10 @@ def _look_over(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
 def _baseline(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
     at = request.POST.get("quantity") or request.GET.get("at")
     return "bench/readings.html", before.baseline(view, at)
+
+
+def _set(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
+    return "bench/set.html", set_screen.screen(view)
 
 
 def _replace(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
@@ -86,7 +92,7 @@ def _hand_over(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
 
 
 _SCREENS: dict[str, Callable[[HttpRequest, View], tuple[str, dict[str, Any]]]] = {
-    "look_over": _look_over, "baseline": _baseline, "replace": _replace, "spec": _spec,
+    "look_over": _look_over, "baseline": _baseline, "set": _set, "replace": _replace, "spec": _spec,
     "hand_over": _hand_over,
 }  # fmt: skip
 
@@ -151,6 +157,14 @@ def post_swap(request: HttpRequest, job_id: int) -> HttpResponse:
         pressing.swap(job_id, part, stamp)
 
     return posted(request, job_id, "replace", NewPartForm(request.POST), do)
+
+
+@require_POST
+def post_school(request: HttpRequest, job_id: int) -> HttpResponse:
+    def do(form: SchoolForm, stamp: Any) -> None:
+        choose_school(job_id, form.cleaned_data["school"], stamp)
+
+    return acted(request, job_id, "replace", SchoolForm(request.POST), do)
 
 
 @require_POST

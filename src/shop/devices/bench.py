@@ -11,6 +11,7 @@ from typing import Protocol
 
 from bowcore.measurement.live import Live, judge_stream
 from bowcore.quantities import tools
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.tools import Tool
 from shop.devices.hidden import HiddenBow
 from shop.devices.models import BenchBow, BenchTool
@@ -94,6 +95,15 @@ def _new_off(view: View, bench: BenchBow, row: Adjustment) -> float:
 @lru_cache(maxsize=40)
 def _bow(spec: object, seed: int) -> HiddenBow:
     return HiddenBow(spec, seed)  # type: ignore[arg-type]
+
+
+def tool_rows() -> list[tuple[BenchTool, str, list[str]]]:
+    """Every simulated tool, its name, and what it reads in words."""
+    return [
+        (row, TOOLS[row.key][0].name, [QUANTITIES[name].name.lower() for name in TOOLS[row.key][1]])
+        for row in BenchTool.objects.all()
+        if row.key in TOOLS
+    ]
 
 
 def _state_of(key: str) -> str:

@@ -20,6 +20,7 @@ from shop.accounts.models import Shop
 from shop.jobs.models import Hold, Job
 from shop.ledger.models import Adjustment, PartCheck, PressCycle
 from shop.measurements.models import Noted, Reading
+from shop.sets.models import StringSet
 from shop.tuning.priors import prior_of
 
 BOLTS_BACK = "bolts_back"
@@ -99,6 +100,7 @@ class View:
             school=ReplaceSchool(self.job.replace_school or self.shop.replace_school),
             checks=tuple(Check(c.seq, c.role, c.wrong_part) for c in self.part_checks),
             bolts_away=self._bolts_away(),
+            set_state=self._set_state(),
         )
 
     @cached_property
@@ -110,6 +112,15 @@ class View:
         if self._noted is not None:
             return self._checks or []
         return list(PartCheck.objects.filter(job=self.job).order_by("-seq"))
+
+    def _set_state(self) -> str:
+        """The newest set's state, where one was asked for; the rack does not show it."""
+        if self._presses is not None or not any(
+            s.startswith("replace_") for s in self.job.services
+        ):
+            return ""
+        newest = StringSet.objects.filter(job=self.job).order_by("-pk").first()
+        return newest.state if newest else ""
 
     def _bolts_away(self) -> tuple[float, ...]:
         """Turns that both bolts still stand out from the last press cycle, none when they are back."""
