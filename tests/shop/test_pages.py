@@ -245,3 +245,9 @@ def test_find_knows_names_models_and_job_numbers(page, bench):
         assert f"/jobs/{bench.job.pk}/" in page.get("/find/", {"q": words}).content.decode()
     assert "Nothing by that name" in page.get("/find/", {"q": "zzz"}).content.decode()
     assert "Another bow of R. Okafor" in page.get("/jobs/new/", {"q": "oka"}).content.decode()
+
+
+def test_what_a_browser_asks_for_unbidden_sets_no_cookie(client, floor):
+    answer = client.get("/favicon.ico")
+    assert answer.status_code == 302 and answer["Location"].endswith("icon.svg")
+    assert not answer.cookies

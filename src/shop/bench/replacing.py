@@ -62,7 +62,7 @@ def press(view: View, member: Member) -> Context:
     moved = MovedOver.objects.filter(job=view.job) if role == "string" else []
     return context | {
         "part": part, "how": part_steps(view.spec, [role], view.facts.school)[0].how,
-        "drawing": drawn(view, part), "here": parts_here(view).get(role), "moved": moved,
+        "drawing": drawn(view, part), "in_bag": parts_here(view).get(role), "moved": moved,
     }  # fmt: skip
 
 

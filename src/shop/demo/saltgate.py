@@ -90,8 +90,7 @@ class Bench:
             promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
             customer=self.customer, entry=entry, hand=self.dice.choice(["right", "right", "left"]),
             marked_weight_lbf=weight, marked_draw_in=Decimal("28.5"), arrow_here=True,
-            fitted=["rest", "sight", "peep", "loop"], arrows="his own, 380 gr",
-            **more,  # type: ignore[arg-type]
+            **(AS_WORN | more),  # type: ignore[arg-type]
         )  # fmt: skip
         self.job = check_in(intake, self.stamp())
         self.bow = HiddenBow(read_spec(Case(self.job.spec)), self.dice.getrandbits(32))
@@ -175,6 +174,7 @@ MARKED = {
     "lay": "right", "paint": "done", "routing": "both cables right of the guard, control inside",
     "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
 }  # fmt: skip
+AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "his own, 380 gr"}
 CABLE = ["replace_cable_a", "back_to_spec"]
 
 

@@ -25,11 +25,13 @@ def line(x1: float, y1: float, x2: float, y2: float, class_: str) -> str:
     return element("line", x1=x1, y1=y1, x2=x2, y2=y2, class_=class_)
 
 
-def picture(width: int, height: int, label: str, class_: str, parts: list[str]) -> SafeString:
-    """A whole drawing with its spoken description."""
+def picture(
+    width: int, height: int, label: str, class_: str, parts: list[str], role: str = "img"
+) -> SafeString:
+    """A whole drawing with its spoken description; its role is "group" if parts of it are links."""
     body = "".join(parts)
     frame = element(
         "svg", body, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {width} {height}",
-        role="img", aria_label=label, class_=class_,
+        role=role, aria_label=label, class_=class_,
     )  # fmt: skip
     return mark_safe(frame)  # noqa: S308  every part above is escaped

@@ -25,7 +25,8 @@ def walk(spots: list[Spot]) -> SafeString:
     """The drawn bow with every place on it. Each number is a link to its row."""
     parts = [*_bow(), *(mark for spot in spots for mark in _spot(spot))]
     seen = sum(bool(spot.outcome) for spot in spots)
-    return picture(WIDTH, HEIGHT, f"The bow, {seen} of {len(spots)} places seen", "walk", parts)
+    label = f"The bow, {seen} of {len(spots)} places seen"
+    return picture(WIDTH, HEIGHT, label, "walk", parts, "group")
 
 
 def _spot(spot: Spot) -> list[str]:

@@ -8,5 +8,6 @@ urlpatterns = [
     path("", views.rack, name="rack"),
     path("find/", views.search, name="find"),
     path("bows/<int:bow_id>/", views.bow, name="bow"),
+    path("favicon.ico", views.favicon),
     path("pulse", views.pulse, name="pulse"),
 ]

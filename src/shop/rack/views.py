@@ -2,7 +2,8 @@
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.templatetags.static import static
 
 from shop.bows.models import Bow
 from shop.rack.selectors import find, open_slots
@@ -29,3 +30,9 @@ def bow(request: HttpRequest, bow_id: int) -> HttpResponse:
 def pulse(request: HttpRequest) -> HttpResponse:
     """Nothing but an answer."""
     return HttpResponse("here", content_type="text/plain")
+
+
+@login_not_required
+def favicon(request: HttpRequest) -> HttpResponse:
+    """Browsers ask for this unbidden; an error page here would hand out a second CSRF cookie."""
+    return redirect(static("icon.svg"))

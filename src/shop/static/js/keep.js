@@ -90,8 +90,8 @@
     if (event.detail.xhr.status >= 500) couldNotSend(event);
   });
   document.addEventListener("htmx:afterRequest", (event) => {
-    const form = event.detail.elt.closest?.("form");
-    if (form && event.detail.successful) forget(form);
+    const sent = event.detail.elt;
+    if (sent.matches?.("form") && event.detail.successful) forget(sent);
   });
   document.addEventListener("htmx:afterSettle", restoreAll);
   document.addEventListener("DOMContentLoaded", () => {

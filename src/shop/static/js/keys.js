@@ -35,7 +35,8 @@
     if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
     if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
     if (event.key === "j" || event.key === "k") { walk(event.key === "j" ? 1 : -1); return; }
-    const found = document.querySelector(`[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
+    const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]`;
+    const found = document.querySelector(`#work ${key}`) || document.querySelector(key);
     if (found) { press(found); event.preventDefault(); }
   });
 

@@ -1,0 +1,166 @@
+"""Someone at work on one job in the browser: does what the screen asks, reads off the hidden bow."""
+
+from fractions import Fraction
+
+from selenium.webdriver.common.keys import Keys
+
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.needs import mark
+from shop.demo.saltgate import MARKED
+from shop.devices.bench import hidden_bow
+from shop.devices.models import BenchBow
+from shop.jobs.models import Job
+from shop.tuning.selectors import view_of
+
+TAB, ENTER, SPACE = Keys.TAB, Keys.ENTER, Keys.SPACE
+TUGS = {"toward": "1", "away": "2", "on it": "3"}
+
+
+class Work:
+    """The newest job, its hidden bow, and a person in front of the screen."""
+
+    def __init__(self, person, seed=11):
+        self.person, self.job_id = person, Job.objects.latest("pk").pk
+        self.bench, _ = BenchBow.objects.get_or_create(job_id=self.job_id, defaults={"seed": seed})
+        self.seen = set()
+
+    @property
+    def job(self):
+        return Job.objects.get(pk=self.job_id)
+
+    def view(self):
+        return view_of(self.job)
+
+    def bow(self):
+        """The bow as it is now, after everything in the ledger."""
+        return hidden_bow(self.view(), BenchBow.objects.get(pk=self.bench.pk))
+
+    def does(self, act):
+        """Act, and wait until the screen shows what came of it."""
+        version = self.job.version
+        act()
+        self.person.wait(lambda d: self.job.version > version, words="a newer version")
+        self.person.wait(lambda d: d.find_element("css selector", ".job").get_attribute(
+            "data-version") == str(self.job.version), words="the newest version")  # fmt: skip
+        self.person.settles()
+
+    def looks(self):
+        """Every kind of screen is checked once for accessibility."""
+        here = self.person.find("h1").text[:14]
+        if here not in self.seen:
+            self.seen.add(here)
+            self.person.axe()
+
+    def value_of(self, css):
+        found = self.person.all(css)
+        return found[0].get_attribute("value") if found else None
+
+    def asked(self):
+        """Which quantity the screen asks for, or none."""
+        return self.value_of("#entry input[name=quantity]")
+
+    def read(self):
+        """Type the reading that is asked for, its direction first."""
+        name = self.asked()
+        bow = self.bow()
+        text, key = bow.read(name)
+        ways = {way.key: way.hotkey for way in bow.named(name).ways}
+        field = self.person.find("#text")
+        if key and ways[key] != "0":
+            field.send_keys(ways[key])
+        elif key:
+            self.person.types(Keys.ESCAPE)
+            self.person.types("0")
+        self.does(lambda: field.send_keys(text, ENTER))
+
+    def write_mark(self):
+        """Write down the mark that is asked for."""
+        key = self.value_of("#note input[name=mark]")
+        value = MARKED[key]
+        if mark(key).kind == "choice":
+            number = [k for k, _ in mark(key).choices].index(value) + 1
+            self.does(lambda: self.person.types(str(number), ENTER))
+        else:
+            self.does(lambda: self.person.find("#value").send_keys(value, ENTER))
+
+    def gate(self):
+        """Space on every point, Tab to the next, Enter to let down."""
+        self.person.sees("Gate, point by point")
+        self.looks()
+        points = len(self.person.all(".gate input"))
+        for number in range(points):
+            self.person.types(SPACE, *([TAB] if number < points - 1 else []))
+        self.does(lambda: self.person.types(ENTER))
+
+    def enter(self):
+        """The one next action, by keyboard."""
+        self.looks()
+        self.does(lambda: self.person.types(ENTER))
+
+    def puts_on(self, length):
+        """The new part's measured length, then the gate."""
+        self.person.sees("Press is OPEN")
+        self.looks()
+        field = self.person.find("#length")
+        field.clear()
+        self.does(lambda: field.send_keys(length, ENTER))
+
+    def tugs(self):
+        """Answer the tug test as the hidden bow would."""
+        self.looks()
+        role = self.value_of("#tug input[name=role]")
+        short = self.bow().off_in.get(role, 0.0)
+        off = Fraction(round(abs(short) * 64), 64)
+        tug = "on it" if off <= Fraction(1, 64) else ("toward" if short > 0 else "away")
+        self.person.types(Keys.ESCAPE)
+        self.person.types(TUGS[tug])
+        field = self.person.find("#off")
+        self.does(lambda: field.send_keys("" if tug == "on it" else str(off), ENTER))
+
+    def next_thing(self):
+        """Do what the screen asks; what it was, or "" when it asks for nothing here."""
+        if self.asked():
+            self.read()
+            return "read"
+        for css, do in (("#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
+                        ("#change", self.enter), ("#bolts", self.enter), ("#tug", self.tugs),
+                        ("button[form=accept][data-next]", self.enter)):  # fmt: skip
+            if self.person.all(css):
+                do()
+                return css
+        return ""
+
+    def goes_on(self, until="", most=90):
+        """Do everything that is asked until nothing is, or until a screen has those words."""
+        done = []
+        for _ in range(most):
+            if until and until in self.person.text():
+                return done
+            step = self.next_thing()
+            if not step:
+                return done
+            done.append(step)
+        raise AssertionError(f"no end in sight: {done}")
+
+    def hands_over(self):
+        self.person.goes(f"/jobs/{self.job_id}/hand_over/")
+        self.person.sees("fresh and inside")
+        self.looks()
+        self.does(lambda: self.person.types(ENTER))
+        self.person.sees("Handed over")
+
+
+def tap_reading(person, name, text, first):
+    """Enter a reading by the keypad alone."""
+    quantity = QUANTITIES[name]
+    if first:
+        person.touches(words=next(w.name for w in quantity.ways if w.key == first))
+    if quantity.unit == "in":
+        whole, _, part = text.rpartition(" ") if "/" in text else (text, "", "")
+        pieces = [p for p in (whole, part) if p]
+    else:
+        whole, _, tenth = text.partition(".")
+        pieces = [whole, f".{tenth}"]
+    for piece in pieces:
+        person.touches(css=f".pad button[data-value='{piece}']")
+    person.touches(css=".bar .act")
