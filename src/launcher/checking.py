@@ -27,6 +27,10 @@ def test(rest: list[str], root: Path) -> int:
     return 1 if bad else 0
 
 
+EVERYTHING = ["-n", "auto", "--maxprocesses", "4", "--dist", "worksteal"]
+"""All tests share the cores; tests that were named run in one process, where they start sooner."""
+
+
 def checks(python: Path, rest: list[str]) -> list[tuple[str, list[str]]]:
     """Name and command of each check, the quick ones first."""
     tools = python.parent
@@ -39,7 +43,7 @@ def checks(python: Path, rest: list[str]) -> list[tuple[str, list[str]]]:
         ("contracts", [str(tools / "lint-imports")]),
         ("deployment", [*django, "check", "--deploy", "--fail-level", "WARNING", *production]),
         ("migrations", [*django, "makemigrations", "--check", "--dry-run"]),
-        ("tests", [str(python), "-m", "pytest", *rest]),
+        ("tests", [str(python), "-m", "pytest", *(rest or EVERYTHING)]),
     ]
 
 

@@ -72,10 +72,10 @@ class Person:
     def text(self):
         return self.find("#screen").text
 
-    def sees(self, words, seconds=8):
+    def sees(self, words, seconds=20):
         self.wait(lambda d: words in d.find_element(By.TAG_NAME, "body").text, seconds, words)
 
-    def wait(self, what, seconds=8, words=""):
+    def wait(self, what, seconds=20, words=""):
         def tried(driver):
             try:
                 return what(driver)
