@@ -32,12 +32,29 @@ class GapEstimate:
 def gap_from_rest(
     twin: Twin, method: str, difference_in: float, bolts_bottomed: bool
 ) -> GapEstimate:
+    """Estimate the drawn gap of a bow from a difference between its cams at rest.
+
+    As `gap_from_ratio`, with the ratio taken from the twin.
+
+    Raises
+    ------
+    Refused
+        The bow has one cam only, or the bolts are not bottomed.
+    """
+    if twin.family is Family.SINGLE:
+        raise Refused("A single cam has no second one to compare with; read its mark.")
+    return gap_from_ratio(gap_per_turn(twin), method, difference_in, bolts_bottomed)
+
+
+def gap_from_ratio(
+    ratio: float, method: str, difference_in: float, bolts_bottomed: bool
+) -> GapEstimate:
     """Estimate the drawn gap from a difference between the cams at rest.
 
     Parameters
     ----------
-    twin : Twin
-        The bow.
+    ratio : float
+        Gap per radian that the top cam stands behind, from `gap_per_turn`. [in/rad]
     method : str
         "marks", "tip" or "sight_hole".
     difference_in : float
@@ -53,7 +70,7 @@ def gap_from_rest(
     Raises
     ------
     Refused
-        The bolts are not bottomed, or the bow has one cam only.
+        The bolts are not bottomed.
     BadInput
         Unknown method or not a number.
     """
@@ -63,10 +80,7 @@ def gap_from_rest(
         raise BadInput("That is no difference between two cams.", "difference_in", "-2 to 2 in")
     if not bolts_bottomed:
         raise Refused("Bottom both limb bolts first: marks at rest mean nothing otherwise.")
-    if twin.family is Family.SINGLE:
-        raise Refused("A single cam has no second one to compare with; read its mark.")
     radius, scatter = METHODS[method]
-    ratio = gap_per_turn(twin)
     gap = ratio * difference_in / radius
     return GapEstimate(
         gap, hypot(MODEL_DOUBT * gap, ratio * scatter / radius), f"at rest, {method}"

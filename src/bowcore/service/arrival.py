@@ -130,6 +130,14 @@ def judge_contacts(came: Arrived, contacts: Sequence[Contact]) -> list[str]:
     return found
 
 
+def with_contacts(judged_: Judged, foreseen: Sequence[str]) -> Judged:
+    """The same component when something is known to meet bare strands: it is to be watched."""
+    if not foreseen:
+        return judged_
+    word = max(judged_.word, Word.WATCH, key=_grave)
+    return Judged(judged_.role, word, (*judged_.reasons, *foreseen))
+
+
 def set_word(parts: Sequence[Judged]) -> Word:
     """The word for a whole set: that of its worst part."""
     return max((part.word for part in parts), key=_grave, default=Word.GOOD)

@@ -3,8 +3,10 @@
 Gates and holds are the locks; these are what an old hand would say when he sees the order.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+
+from bowcore.service.facts import Facts
 
 
 @dataclass(frozen=True)
@@ -35,3 +37,39 @@ RULES = (
 def said_against(done: Mapping[str, bool], about_to: str) -> list[str]:
     """What an old hand would say against doing something now, given what is done."""
     return [r.why for r in RULES if r.then == about_to and not done.get(r.first, False)]
+
+
+def order_reasons(facts: Facts, outside: Collection[str] = ()) -> dict[str, list[str]]:
+    """What is to be said before each later act, by act, from what is known of the job.
+
+    Parameters
+    ----------
+    facts : Facts
+        What has been done.
+    outside : collection of str
+        Quantities that are outside their bands.
+
+    Returns
+    -------
+    dict of str to list of str
+        Only acts against which there is something to say now.
+    """
+    done = _done(facts, outside)
+    said = {rule.then: said_against(done, rule.then) for rule in RULES}
+    return {act: why for act, why in said.items() if why}
+
+
+def _done(facts: Facts, outside: Collection[str]) -> dict[str, bool]:
+    bottomed = all(float(facts.marks.get(bolt, 0)) == 0 for bolt in ("bolts_top", "bolts_bottom"))
+    timing, lean = facts.current("stop_gap"), facts.current("lean")
+    lean_known = lean is not None and lean.summary is not None
+    loop_waits = {"peep", "loop"} <= set(facts.fitted) and "string" in facts.to_replace
+    cables = [role for role in facts.to_replace if role != "string"]
+    return {
+        "peep_in": not loop_waits,
+        "bolts_back": bottomed and not facts.bolts_away,
+        "lean": not lean_known or bool(lean and lean.fresh and "lean" not in outside),
+        "timing": "rest" not in facts.fitted
+        or bool(timing and timing.fresh and "stop_gap" not in outside),
+        "cables": not set(cables) & set(facts.still_to_replace),
+    }

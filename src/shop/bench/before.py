@@ -5,19 +5,24 @@ from typing import Any
 
 from django.utils.safestring import SafeString
 
-from bowcore.quantities.catalogue import REQUIRED, Quantity
+from bowcore.errors import Refused
+from bowcore.mechanics.static_timing import gap_from_ratio
+from bowcore.quantities.catalogue import AT_REST, QUANTITIES, REQUIRED, Quantity, say_gap
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.service.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, to_order
 from bowcore.service.needs import Mark, mark, marks_needed, readings_welcome
+from bowcore.service.order_rules import order_reasons
 from shop.bench.screens import Row, row_of
 from shop.devices.bench import TOOLS, live, tool_for
 from shop.devices.models import BenchBow
 from shop.drawings.points import points
 from shop.drawings.walk import Spot, walk
 from shop.jobs.models import Finding, Photo
+from shop.tuning.priors import gap_ratio_of
 from shop.tuning.selectors import View
 
 Context = dict[str, Any]
+METHOD_OF = dict(zip(AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
 
 
@@ -59,7 +64,7 @@ def photos_of(view: View) -> dict[str, list[Photo]]:
 
 @dataclass(frozen=True)
 class Asked:
-    """The reading that is being taken now."""
+    """The reading that is being taken now. `warned` is what an old hand would say first."""
 
     row: Row
     take: int
@@ -70,6 +75,8 @@ class Asked:
     end: str
     tool: str
     history: list[str]
+    warned: list[str]
+    means: str
 
 
 @dataclass(frozen=True)
@@ -142,7 +149,24 @@ def asked_for(view: View, row: Row) -> Asked:
         row, len(taken) + 1, taken, keypad_for(row.quantity, expected), points(row.quantity),
         last.start if last else "", last.end if last else "",
         TOOLS[tool][0].name if has_tool else "", [_told(row.quantity, r) for r in mine],
+        order_reasons(view.facts, view.course.outside).get("timing_at_rest", [])
+        if key in AT_REST else [], gap_meant(view, row),
     )  # fmt: skip
+
+
+def gap_meant(view: View, row: Row) -> str:
+    """What timing read at rest says of the gap at full draw, in words; "" for anything else."""
+    method = METHOD_OF.get(row.quantity.key, "")
+    ratio = gap_ratio_of(view.spec) if method and row.value is not None else None
+    if ratio is None or row.value is None:
+        return ""
+    bottomed = "timing_at_rest" not in order_reasons(view.facts)
+    try:
+        guess = gap_from_ratio(ratio, method, row.value, bottomed)
+    except Refused as error:
+        return str(error)
+    size = QUANTITIES["stop_gap"].say_size(guess.sigma_in)
+    return f"At full draw about {say_gap(guess.gap_in)}, give or take {size}. A drawn reading wins."
 
 
 def live_now(view: View, name: str) -> Context:

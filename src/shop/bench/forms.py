@@ -8,7 +8,7 @@ from django import forms
 from django.contrib.auth import authenticate
 from django.utils import timezone
 
-from bowcore.errors import BadInput, Unreadable
+from bowcore.errors import Unreadable
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.weights import parse_weight
 from bowcore.service.needs import FITTED, PATHS
@@ -249,58 +249,6 @@ class CheckForm(StampedForm):
         return Tugged(
             data["role"], data["tug"], data["off_mark_in"] or Decimal(0), data["not_because"]
         )
-
-
-class MakerForm(StampedForm):
-    maker = forms.CharField(required=False, max_length=60)
-
-
-class MoveForm(StampedForm):
-    """What travels over to the new set: fields named fittings."""
-
-    note = forms.CharField(required=False, max_length=120)
-
-
-class ArrivalForm(StampedForm):
-    """A set on the bench: fields named length-<role>, and where the rest cord's clamp sits."""
-
-    clamp_in = LengthField(required=False, label="Rest cord's clamp from the top end, in")
-    clamp_role = forms.CharField(required=False, max_length=20)
-
-    def clean(self) -> dict[str, Any]:
-        data: dict[str, Any] = super().clean() or {}
-        try:
-            measured_of(self.data)
-        except BadInput as error:
-            self.add_error(None, str(error))
-        return data
-
-
-def measured_of(data: Any) -> list[dict[str, Any]]:
-    """Every component of a posted arrival, its lengths parsed.
-
-    Raises
-    ------
-    BadInput
-        A length or a count that was not understood.
-    """
-    found = []
-    for name in data:
-        role = name.removeprefix("length-")
-        if role == name:
-            continue
-        strands = str(data.get(f"strands-{role}", ""))
-        if not strands.isdigit():
-            raise BadInput(f"How many strands? “{strands}” is no count.", name)
-        served = {
-            f"served_{end}_in": decimal(parse_inches(text).value)
-            for end in ("top", "bottom")
-            if (text := data.get(f"{end}-{role}", "").strip())
-        }
-        length = decimal(parse_inches(data[name]).value)
-        found.append({"role": role, "length_in": length, "strands": int(strands),
-                      "clipped": f"clipped-{role}" in data} | served)  # fmt: skip
-    return found
 
 
 class OptionForm(StampedForm):

@@ -6,6 +6,7 @@ from bowcore.mechanics.specification import PartSpec
 from bowcore.service import cautions
 from bowcore.service.gates import gate_points
 from bowcore.service.order import WHY, part_steps
+from bowcore.service.order_rules import order_reasons
 from bowcore.service.press_plan import PRESSES, Fit, Press
 from bowcore.service.roles import needs_second_eyes
 from bowcore.service.tug import Tug, mark_stands
@@ -63,6 +64,7 @@ def press(view: View, member: Member) -> Context:
     return context | {
         "part": part, "how": part_steps(view.spec, [role], view.facts.school)[0].how,
         "drawing": drawn(view, part), "in_bag": parts_here(view).get(role), "moved": moved,
+        "order": order_reasons(view.facts).get("loop_tied", []) if role == "string" else [],
     }  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from bowcore.planning.words import say_chance, say_half_twists
 from bowcore.quantities.catalogue import QUANTITIES, Quantity
 from bowcore.service.facts import Current
 from bowcore.service.handover import blockers, overridable
+from bowcore.service.order_rules import order_reasons
 from bowcore.service.roles import Role
 from bowcore.service.steps import StepState
 from shop.accounts.models import Member
@@ -98,8 +99,16 @@ def plan(view: View) -> Context:
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)
         ],
         "turns": turns(view, dict(best.steps)),
-        "per_step": _per_step(view),
+        "per_step": _per_step(view), "order": _order(view),
     }  # fmt: skip
+
+
+def _order(view: View) -> list[str]:
+    """What an old hand would say about the order, now that timing is planned."""
+    said = order_reasons(view.facts, view.course.outside)
+    return [
+        line for act in ("fine_timing", "string_length", "rest_cord") for line in said.get(act, [])
+    ]
 
 
 def _alternative(view: View, number: int, option: Option) -> Context:

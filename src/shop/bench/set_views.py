@@ -7,9 +7,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
-from bowcore.service.arrival import Contact
 from shop.bench.actions.string_set import Measured, move_over, order_of, order_set, set_arrived
-from shop.bench.forms import ArrivalForm, MakerForm, MoveForm, measured_of
+from shop.bench.set_forms import ArrivalForm, MakerForm, MoveForm, measured_of
 from shop.bench.views import acted
 from shop.devices import string_maker
 from shop.sets.models import StringSet
@@ -28,12 +27,7 @@ def post_order(request: HttpRequest, job_id: int) -> HttpResponse:
 def post_arrived(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: ArrivalForm, stamp: Any) -> None:
         measured = [Measured(**values) for values in measured_of(form.data)]
-        data = form.cleaned_data
-        contact = None
-        if data["clamp_in"] and data["clamp_role"]:
-            where = float(data["clamp_in"])
-            contact = Contact("The rest cord's clamp", data["clamp_role"], where)
-        set_arrived(job_id, measured, contact, stamp)
+        set_arrived(job_id, measured, form.contacts(), stamp)
 
     return acted(request, job_id, "set", ArrivalForm(request.POST), do)
 

@@ -61,7 +61,7 @@ def _baseline(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
 
 
 def _set(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:
-    return "bench/set.html", set_screen.screen(view)
+    return "bench/set.html", set_screen.screen(view, request.POST)
 
 
 def _replace(request: HttpRequest, view: View) -> tuple[str, dict[str, Any]]:

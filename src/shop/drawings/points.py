@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.utils.safestring import SafeString
 
-from bowcore.quantities.catalogue import Quantity
+from bowcore.quantities.catalogue import TIMING_MARK, Quantity
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT = 200, 150
@@ -12,10 +12,11 @@ AXLE_X, TOP, BOTTOM, STRING_X, GRIP_X = 118, 22, 128, 128, 56
 
 
 def points(quantity: Quantity) -> SafeString:
-    """The drawing of a quantity's two points; the bow is seen from its right side."""
-    draw = _SPANS.get(quantity.key, _nothing)
+    """The drawing of a quantity's two points, from the bow's right side or from behind it."""
+    draw = _one_cam if quantity is TIMING_MARK else _SPANS.get(quantity.key, _nothing)
     label = f"{quantity.name}: {quantity.how}"
-    return picture(WIDTH, HEIGHT, label, "points", [*_bow(), *draw()])
+    body = [] if quantity.key in FROM_BEHIND else _bow()
+    return picture(WIDTH, HEIGHT, label, "points", [*body, *draw()])
 
 
 def _bow() -> list[str]:
@@ -55,7 +56,82 @@ def _nock_to_peep() -> list[str]:
 
 def _drawn(words: str) -> list[str]:
     drawn = element("path", d=f"M{STRING_X},{TOP} L186,75 L{STRING_X},{BOTTOM}", class_="faint")
-    return [drawn, *_dots((186, 75)), text(136, 148, words, font_size=13)]
+    return [drawn, *_dots((186, 75)), text(198, 148, words, font_size=13, text_anchor="end")]
+
+
+def _draw_length() -> list[str]:
+    drawn = element("path", d=f"M{STRING_X},{TOP} L186,75 L{STRING_X},{BOTTOM}", class_="faint")
+    return [drawn, *_dots((GRIP_X, 75), (186, 75)), line(GRIP_X, 75, 186, 75, "span")]
+
+
+def _tiller() -> list[str]:
+    return [
+        mark
+        for y in (32, 118)
+        for mark in (*_dots((GRIP_X + 24, y), (STRING_X, y)),
+                     line(GRIP_X + 24, y, STRING_X, y, "span"))
+    ]  # fmt: skip
+
+
+def _at_the_cams() -> list[str]:
+    """Marks on both cams against their limbs."""
+    return [
+        mark
+        for y, step in ((TOP, 10), (BOTTOM, -10))
+        for mark in (*_dots((AXLE_X - 6, y + step)), line(AXLE_X, y, AXLE_X - 14, y + 1.6 * step, "span"))
+    ]  # fmt: skip
+
+
+def _one_cam() -> list[str]:
+    return [*_dots((AXLE_X - 6, BOTTOM - 10)),
+            line(AXLE_X, BOTTOM, AXLE_X - 14, BOTTOM - 16, "span")]  # fmt: skip
+
+
+def _nock_height() -> list[str]:
+    hole = element("circle", cx=GRIP_X + 6, cy=70, r=4, class_="body")
+    arrow = line(GRIP_X - 20, 66, STRING_X, 66, "body")
+    level = line(GRIP_X + 6, 70, STRING_X + 18, 70, "faint")
+    return [hole, arrow, level, *_dots((STRING_X, 66)), line(150, 60, 150, 76, "span")]
+
+
+def _nock_to_kisser() -> list[str]:
+    kisser = element("ellipse", cx=STRING_X, cy=62, rx=6, ry=3, class_="body")
+    return [kisser, *_dots((STRING_X, 75), (STRING_X, 62)), line(152, 62, 152, 75, "span")]
+
+
+def _loop() -> list[str]:
+    loop = element("path", d=f"M{STRING_X},66 c28,0 28,18 0,18", class_="body")
+    return [loop, *_dots((STRING_X, 75), (STRING_X + 21, 75)),
+            line(STRING_X, 94, STRING_X + 21, 94, "span")]  # fmt: skip
+
+
+def _from_behind(*marks: str) -> list[str]:
+    """Riser and string as the archer sees them, the string a line; left is his left."""
+    riser = "M92,14 L92,52 C92,62 84,66 84,76 C84,86 92,90 92,98 L92,136"
+    sides = [text(40, 146, "left", font_size=13), text(136, 146, "right", font_size=13)]
+    return [
+        element("path", d=riser, class_="body"),
+        line(100, 8, 100, 140, "faint"),
+        *sides,
+        *marks,
+    ]
+
+
+def _centre_shot() -> list[str]:
+    arrow = element("circle", cx=100, cy=70, r=5, class_="body")
+    face = line(70, 60, 70, 82, "body")
+    return _from_behind(face, arrow, *_dots((70, 70), (100, 70)), line(70, 92, 100, 92, "span"))
+
+
+def _lean() -> list[str]:
+    cam = element("path", d="M94,22 L106,22 L108,46 L92,46 Z", class_="body")
+    shaft = line(101, 34, 112, 130, "span")
+    return _from_behind(cam, shaft, *_dots((112, 130), (100, 130)))
+
+
+def _chronograph() -> list[str]:
+    box = element("rect", x=4, y=62, width=34, height=26, class_="body")
+    return [box, line(40, 75, STRING_X, 75, "span")]
 
 
 def _nothing() -> list[str]:
@@ -66,6 +142,8 @@ def _dots(*places: tuple[int, int]) -> list[str]:
     return [element("circle", cx=x, cy=y, r=4.5, class_="dot") for x, y in places]
 
 
+FROM_BEHIND = ("centre_shot", "lean")
+
 _SPANS: dict[str, Callable[[], list[str]]] = {
     "axle_to_axle": _axle_to_axle,
     "brace_height": _brace_height,
@@ -73,4 +151,16 @@ _SPANS: dict[str, Callable[[], list[str]]] = {
     "peak_weight": lambda: _drawn("on the way"),
     "holding_weight": lambda: _drawn("at the stop"),
     "stop_gap": lambda: _drawn("at the stop"),
+    "draw_length": _draw_length,
+    "tiller": _tiller,
+    "cam_rotation": _at_the_cams,
+    "timing_marks": _at_the_cams,
+    "timing_tips": _at_the_cams,
+    "timing_hole": _at_the_cams,
+    "nock_height": _nock_height,
+    "nock_to_kisser": _nock_to_kisser,
+    "loop_length": _loop,
+    "centre_shot": _centre_shot,
+    "lean": _lean,
+    "arrow_speed": _chronograph,
 }

@@ -13,7 +13,8 @@ from django.db import connection, transaction
 from bowcore import __version__ as core_version
 from bowcore.errors import NoModel
 from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.mechanics.static_timing import gap_per_turn
 from bowcore.mechanics.twin import build_twin
 from bowcore.planning.estimator import Belief, belief_from_json, belief_to_json
 from bowcore.service.advice import model_prior
@@ -36,6 +37,12 @@ def _drawn(spec: BowSpec, key: str) -> dict[str, Any] | None:
     return row.drawing
 
 
+def gap_ratio_of(spec: BowSpec) -> float | None:
+    """Gap at full draw per radian between the cams at rest; None where there is no such thing."""
+    drawing = drawing_of(spec)
+    return None if drawing is None else drawing.get("gap_per_turn")
+
+
 def fingerprint(spec: BowSpec) -> str:
     """Alike for the same numbers and the same core."""
     text = json.dumps([core_version, asdict(spec)], sort_keys=True)
@@ -56,6 +63,8 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
     try:
         twin = build_twin(spec)
         data, drawing = belief_to_json(model_prior(spec)), outline(twin, twin.rest)
+        if spec.family is not Family.SINGLE:
+            drawing["gap_per_turn"] = gap_per_turn(twin)
     except NoModel:
         pass  # kept as a bow without a model
     values = {"name": spec.name, "data": data, "drawing": drawing}

@@ -9,7 +9,16 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
-from bowcore.service.arrival import Arrived, Contact, Word, judge, judge_contacts, set_word
+from bowcore.service.arrival import (
+    Arrived,
+    Contact,
+    Judged,
+    Word,
+    judge,
+    judge_contacts,
+    set_word,
+    with_contacts,
+)
 from bowcore.service.needs import FITTED
 from shop.bench.actions.rules import require_act, require_open
 from shop.bows.models import Part
@@ -66,7 +75,7 @@ class Measured:
 
 
 def set_arrived(
-    job_id: int, measured: Sequence[Measured], contact: Contact | None, stamp: Stamp
+    job_id: int, measured: Sequence[Measured], contacts: Sequence[Contact], stamp: Stamp
 ) -> StringSet:
     """Judge every component of the set that was under way; a wrong one goes back.
 
@@ -88,7 +97,7 @@ def set_arrived(
         for component in found.components.all():
             if component.role not in came:
                 raise Refused(f"{component.label}: measure it too.")
-            verdicts.append(_judged(view, component, came[component.role], contact))
+            verdicts.append(_judged(view, component, came[component.role], contacts))
         word = set_word(verdicts)
         found.state = StringSet.BACK if word is Word.BACK else StringSet.HERE
         found.arrived_at = timezone.now()
@@ -134,7 +143,7 @@ def _confirmed(found: StringSet) -> None:
     found.save()
 
 
-def _judged(view: View, component: Component, one: Measured, contact: Contact | None) -> Any:
+def _judged(view: View, component: Component, one: Measured, contacts: Sequence[Contact]) -> Judged:
     part = view.spec.part(component.role)
     served = [one.served_top_in, one.served_bottom_in]
     ends = tuple(float(x) for x in served if x is not None)
@@ -142,11 +151,11 @@ def _judged(view: View, component: Component, one: Measured, contact: Contact | 
     old = view.job.bow.parts.filter(role=one.role, state=Part.FITTED).order_by("-pk").first()
     measured_here = old is not None and view.facts.replaced.count(one.role)
     verdict = judge(part, came, float(old.length_in) if old and measured_here else None)
-    foreseen = judge_contacts(came, [contact] if contact else [])
+    verdict = with_contacts(verdict, judge_contacts(came, contacts))
     component.came_in, component.came_strands = one.length_in, one.strands
     component.served_top_in, component.served_bottom_in = served
     component.clipped, component.word = one.clipped, verdict.word.value
-    component.reasons = [*verdict.reasons, *foreseen]
+    component.reasons = list(verdict.reasons)
     component.save()
     return verdict
 
