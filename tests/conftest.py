@@ -8,7 +8,8 @@ from django.db.backends.mysql.operations import DatabaseOperations
 
 from shop.accounts.models import Member
 from shop.customers.models import Customer
-from shop.demo.saltgate import Bench, open_shop
+from shop.demo.living import Bench
+from shop.demo.saltgate import open_shop
 from shop.jobs.models import Job
 from shop.records.deeds import Stamp
 

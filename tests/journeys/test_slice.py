@@ -134,7 +134,7 @@ def test_help_find_and_a_mistyped_reading(person, bench):
 
 def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, floor):
     from shop.customers.models import Customer
-    from shop.demo.saltgate import Bench
+    from shop.demo.living import Bench
     from shop.measurements.models import Reading
     from tests.journeys.conftest import Person
 

@@ -6,7 +6,7 @@ from selenium.webdriver.common.keys import Keys
 
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.needs import mark
-from shop.demo.saltgate import MARKED
+from shop.demo.living import MARKED
 from shop.devices.bench import hidden_bow
 from shop.devices.models import BenchBow
 from shop.jobs.models import Job

@@ -23,7 +23,7 @@ from shop.bench.actions.take_reading import (
     take_reading,
 )  # fmt: skip
 from shop.bows.models import Part
-from shop.demo.saltgate import CABLE, MARKED
+from shop.demo.living import CABLE, MARKED
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
 from shop.measurements.models import Reading

@@ -9,7 +9,8 @@ from django.urls import reverse
 from bowcore.quantities.catalogue import REQUIRED
 from shop.accounts.models import Shop
 from shop.demo import people
-from shop.demo.saltgate import CABLE, fill_rack
+from shop.demo.living import CABLE
+from shop.demo.saltgate import fill_rack
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.tuning.priors import drawing_of

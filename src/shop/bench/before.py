@@ -7,7 +7,7 @@ from django.utils.safestring import SafeString
 
 from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
-from bowcore.quantities.catalogue import AT_REST, QUANTITIES, REQUIRED, Quantity, say_gap
+from bowcore.quantities.catalogue import AT_REST, QUANTITIES, REQUIRED, Point, Quantity, say_gap
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.service.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, to_order
 from bowcore.service.needs import Mark, mark, marks_needed, readings_welcome
@@ -15,6 +15,7 @@ from bowcore.service.order_rules import order_reasons
 from shop.bench.screens import Row, row_of
 from shop.devices.bench import TOOLS, live, tool_for
 from shop.devices.models import BenchBow
+from shop.drawings.near import near
 from shop.drawings.points import points
 from shop.drawings.walk import Spot, walk
 from shop.jobs.models import Finding, Photo
@@ -71,8 +72,7 @@ class Asked:
     takes: tuple[tuple[str, bool], ...]
     keypad: Keypad
     picture: SafeString
-    start: str
-    end: str
+    refs: list[tuple[str, str, list[tuple[Point, SafeString | str]], str]]
     tool: str
     history: list[str]
     warned: list[str]
@@ -147,11 +147,17 @@ def asked_for(view: View, row: Row) -> Asked:
     has_tool = bool(tool) and BenchBow.objects.filter(job=view.job).exists()
     return Asked(
         row, len(taken) + 1, taken, keypad_for(row.quantity, expected), points(row.quantity),
-        last.start if last else "", last.end if last else "",
+        _refs(row.quantity, last.start if last else "", last.end if last else ""),
         TOOLS[tool][0].name if has_tool else "", [_told(row.quantity, r) for r in mine],
         order_reasons(view.facts, view.course.outside).get("timing_at_rest", [])
         if key in AT_REST else [], gap_meant(view, row),
     )  # fmt: skip
+
+
+def _refs(quantity: Quantity, start: str, end: str) -> list[Any]:
+    """From where and to where: field, words, points with their drawings, the one used last."""
+    ways = (("start", "From", quantity.starts, start), ("end", "To", quantity.ends, end))
+    return [(name, said, [(p, near(p)) for p in found], last) for name, said, found, last in ways]
 
 
 def gap_meant(view: View, row: Row) -> str:

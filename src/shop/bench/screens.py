@@ -91,16 +91,22 @@ def plan(view: View) -> Context:
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
         "stops": stop_gap(gap[0]) if gap and not view.facts.setup.one_cam else "",
-        "predicted": [
-            (row_of(view, name, best.predicted[name] if best.steps else None),
-             best.predicted[name][0] if best.steps else None) for name in advice.problem.planned
-        ],
+        "predicted": _predicted(view, best),
         "alternatives": [
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)
         ],
         "turns": turns(view, dict(best.steps)),
         "per_step": _per_step(view), "order": _order(view),
     }  # fmt: skip
+
+
+def _predicted(view: View, best: Option) -> list[tuple[Row, float | None]]:
+    """Every planned quantity's row and its value after the change; what is outside comes first."""
+    found = [
+        (row_of(view, name, best.predicted[name] if best.steps else None),
+         best.predicted[name][0] if best.steps else None) for name in view.advice.problem.planned
+    ]  # fmt: skip
+    return sorted(found, key=lambda pair: not pair[0].verdict_words)
 
 
 def _order(view: View) -> list[str]:

@@ -198,4 +198,6 @@ CUSTOMERS = [
     ("L. Quist", "0555 014 204"), ("T. Iwasaki", "0555 014 205"), ("D. Pell", "0555 014 206"),
     ("A. Brandvold", "0555 014 207"), ("Saltgate School", "0555 014 208"), ("N. Ferreira", "0555 014 209"),
     ("K. Oyelaran", "0555 014 210"), ("S. Lindqvist", "0555 014 211"), ("B. Castellan", "0555 014 212"),
+    ("E. Marchetti", "0555 014 213"), ("G. Oduya", "0555 014 214"), ("H. Winslow-Tarr", "0555 014 215"),
+    ("I. Petrosyan", "0555 014 216"), ("O. Hallgren", "0555 014 217"), ("P. Nakamoto", "0555 014 218"),
 ]  # fmt: skip

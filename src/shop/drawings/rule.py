@@ -44,7 +44,9 @@ class _Scale:
 
 
 def rule(quantity: Quantity, marks: Marks) -> SafeString:
-    """Draw the rule of a quantity."""
+    """Draw the rule of a quantity; nothing where there is neither a band nor a value yet."""
+    if marks == Marks():
+        return SafeString("")
     scale = _scale(quantity, marks)
     parts = [*_field(scale, marks.band), line(EDGE - 8, AXIS, WIDTH - EDGE + 8, AXIS, "axis")]
     parts += _ticks(scale, quantity)

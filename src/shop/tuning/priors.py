@@ -2,9 +2,9 @@
 
 import hashlib
 import json
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict
 from functools import lru_cache
-from threading import Thread
 from typing import Any
 
 from django.conf import settings
@@ -75,7 +75,11 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
 def warm(spec: BowSpec) -> None:
     """Compute a bow's prior in the background, so that it is there when the plan is asked for."""
     if settings.WARM_PRIORS:
-        Thread(target=_warm, args=(spec,), daemon=True).start()
+        _ASIDE.submit(_warm, spec)
+
+
+_ASIDE = ThreadPoolExecutor(1, "priors")
+"""One at a time beside the requests; a process that ends finishes what it has begun."""
 
 
 def _warm(spec: BowSpec) -> None:

@@ -6,6 +6,8 @@ from decimal import Decimal
 
 from django.db import transaction
 
+from bowcore.errors import BadInput
+from bowcore.mechanics.specification import BowSpec
 from bowcore.service.roles import require
 from shop.book.models import BookEntry
 from shop.book.selectors import kept_of, spec_of
@@ -53,12 +55,13 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
     Refused
         The person may not check in.
     BadInput
-        The book's numbers and the sticker do not make a bow.
+        The book's numbers and the sticker do not make a bow, or it has no such part to replace.
     """
     require(stamp.by.standing, "check_in")
     with without_job("check_in", stamp) as act:
         bow = intake.bow or _new_bow(intake)
         spec = spec_of(bow.entry, float(bow.marked_weight_lbf), float(bow.marked_draw_in))
+        _require_parts(spec, intake.services)
         job = Job.objects.create(
             bow=bow, services=intake.services, path=intake.path, promised_on=intake.promised_on,
             arrow_here=intake.arrow_here, release_here=intake.release_here,
@@ -75,6 +78,15 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
         _place_waits(act, intake.waits)
         transaction.on_commit(lambda: warm(spec))
         return job
+
+
+def _require_parts(spec: BowSpec, services: list[str]) -> None:
+    """A part that is to be replaced must be on this bow: a single cam has one cable."""
+    roles = {part.role for part in spec.parts}
+    strange = [s for s in services if s.startswith("replace_") and s[8:] not in roles]
+    if strange:
+        has = ", ".join(part.label.lower() for part in spec.parts)
+        raise BadInput(f"{spec.name} has no such cable to replace.", "services", has)
 
 
 def _new_bow(intake: Intake) -> Bow:

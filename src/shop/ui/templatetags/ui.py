@@ -25,7 +25,7 @@ def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
         return format_html("{}{}", sign, mixed.whole)
     whole = f"{sign}{mixed.whole}" if mixed.whole else sign
     return format_html(
-        '{}<span class="frac" aria-label=" {}/{}"><b>{}</b><i>{}</i></span>',
+        '<span class="mixed">{}<span class="frac" aria-label=" {}/{}"><b>{}</b><i>{}</i></span></span>',
         whole, mixed.top, mixed.bottom, mixed.top, mixed.bottom,
     )  # fmt: skip
 
