@@ -137,9 +137,14 @@ class View:
         stands = [float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom")]
         bow = PressBow(
             Limbs(kept.get("limbs", Limbs.ORDINARY.value)), kept.get("two_stage", False),
-            (stands[0], stands[1]), kept.get("bolt_turns_max", 6.0), self.shop.back_off,
+            (stands[0], stands[1]), self.most_turns, self.shop.back_off,
         )  # fmt: skip
         return press_plan(Press(self.shop.press), bow)
+
+    @property
+    def most_turns(self) -> float:
+        """How far the maker lets a limb bolt out, by the book of this job."""
+        return float(self.job.spec.get("press", {}).get("bolt_turns_max", 6.0))
 
     @cached_property
     def marks(self) -> dict[str, str]:

@@ -18,8 +18,9 @@ def note_mark(job_id: int, key: str, value: str, stamp: Stamp) -> Noted:
         The job is closed.
     """
     with on_job(job_id, "note", stamp) as act:
-        require_act(stamp.by, "read", view_of(act.job))
-        kept = checked_mark(key, value, float(act.job.bow.entry.bolt_turns_max))
+        view = view_of(act.job)
+        require_act(stamp.by, "read", view)
+        kept = checked_mark(key, value, view.most_turns)
         what = mark(key)
         act.said = f"noted {what.name.lower()}: {dict(what.choices).get(kept, kept)}"
         return Noted.objects.create(**act.fact, mark=key, value=kept)
