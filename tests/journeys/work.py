@@ -5,7 +5,9 @@ from fractions import Fraction
 from selenium.webdriver.common.keys import Keys
 
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.inches import say_inches
 from bowcore.service.needs import mark
+from shop.bench.actions.press import next_part
 from shop.demo.living import MARKED
 from shop.devices.bench import hidden_bow
 from shop.devices.models import BenchBow
@@ -22,7 +24,7 @@ class Work:
     def __init__(self, person, seed=11):
         self.person, self.job_id = person, Job.objects.latest("pk").pk
         self.bench, _ = BenchBow.objects.get_or_create(job_id=self.job_id, defaults={"seed": seed})
-        self.seen = set()
+        self.seen, self.lengths = set(), {}
 
     @property
     def job(self):
@@ -97,8 +99,14 @@ class Work:
         self.looks()
         self.does(lambda: self.person.types(ENTER))
 
+    def puts_on_next(self):
+        """The new part at its book length, or at the one this journey gave it."""
+        role = next_part(self.view())
+        book = say_inches(self.view().spec.part(role).length_in, 64)
+        self.puts_on(self.lengths.pop(role, book))
+
     def puts_on(self, length):
-        """The new part's measured length, then the gate."""
+        """The new part's measured length."""
         self.person.sees("Press is OPEN")
         self.looks()
         field = self.person.find("#length")
@@ -122,9 +130,13 @@ class Work:
         if self.asked():
             self.read()
             return "read"
-        for css, do in (("#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
-                        ("#change", self.enter), ("#bolts", self.enter), ("#tug", self.tugs),
-                        ("button[form=accept][data-next]", self.enter)):  # fmt: skip
+        screens = (
+            ("form#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
+            ("#length", self.puts_on_next), ("#change", self.enter), ("#bolts", self.enter),
+            ("button[form=open][data-next]", self.enter), ("#tug", self.tugs),
+            ("button[form=accept][data-next]", self.enter),
+        )  # fmt: skip
+        for css, do in screens:
             if self.person.all(css):
                 do()
                 return css

@@ -10,7 +10,7 @@
   const forms = () => document.querySelectorAll("form[data-keep]");
 
   function remember(form) {
-    const fields = [...new FormData(form)].filter(([name]) => !secret(name));
+    const fields = [...new FormData(form)].filter(([name, value]) => !secret(name) && typeof value === "string");
     localStorage.setItem(draftKey(form), JSON.stringify(fields));
   }
 
@@ -21,7 +21,7 @@
     const values = new Map();
     for (const [name, value] of JSON.parse(kept)) values.set(name, [...(values.get(name) || []), value]);
     for (const field of form.elements) {
-      if (!field.name || secret(field.name) || field.type === "hidden" || !values.has(field.name)) continue;
+      if (!field.name || secret(field.name) || ["hidden", "file"].includes(field.type) || !values.has(field.name)) continue;
       if (field.type === "checkbox" || field.type === "radio") field.checked = values.get(field.name).includes(field.value);
       else if (!field.value || field.tagName === "SELECT") field.value = values.get(field.name)[0];
       field.dispatchEvent(new Event("input", {bubbles: true}));
@@ -90,8 +90,8 @@
     if (event.detail.xhr.status >= 500) couldNotSend(event);
   });
   document.addEventListener("htmx:afterRequest", (event) => {
-    const sent = event.detail.elt;
-    if (sent.matches?.("form") && event.detail.successful) forget(sent);
+    const sent = event.detail.requestConfig?.elt;  // by now the form itself may be off the page
+    if (sent?.matches?.("form") && event.detail.successful) forget(sent);
   });
   document.addEventListener("htmx:afterSettle", restoreAll);
   document.addEventListener("DOMContentLoaded", () => {
