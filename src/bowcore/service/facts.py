@@ -1,7 +1,7 @@
 """What is known of a job, in the order it happened. The rules of the service read only this."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from bowcore.measurement.freshness import Event, stale_since
 from bowcore.measurement.repeats import Summary, summarise
@@ -9,6 +9,7 @@ from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES, Quantity, shown
 from bowcore.service.needs import NEW_SETUP, Setup
 from bowcore.service.order import ReplaceSchool
+from bowcore.service.references import Points, shift_in
 
 
 @dataclass(frozen=True)
@@ -56,7 +57,11 @@ class Check:
 
 @dataclass(frozen=True)
 class Current:
-    """The last word on one quantity: its takes of one moment, whether it is still true."""
+    """The last word on one quantity: its takes of one moment, whether it is still true.
+
+    Taken between other points than the baseline, it has been moved by `shift_in` to be compared with
+    it; `apart` if that cannot be done.
+    """
 
     quantity: str
     seq: int
@@ -64,10 +69,13 @@ class Current:
     reason: str = ""
     stale: Event | None = None
     sheet: str = "baseline"
+    points: Points = ("", "")
+    shift_in: float = 0.0
+    apart: bool = False
 
     @property
     def fresh(self) -> bool:
-        return self.summary is not None and self.stale is None
+        return self.summary is not None and self.stale is None and not self.apart
 
     @property
     def enough(self) -> bool:
@@ -94,6 +102,7 @@ class Facts:
     checks: tuple[Check, ...] = ()
     bolts_away: tuple[float, ...] = ()
     set_state: str = ""
+    places: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def setup(self) -> Setup:
@@ -143,7 +152,14 @@ class Facts:
 
     def current(self, quantity: str) -> Current | None:
         """The newest group of takes of a quantity, judged for freshness; None if never read."""
-        return self._latest(quantity, self.takes)
+        now, before = self._latest(quantity, self.takes), self.baseline(quantity)
+        if now is None or before is None or now.points == before.points:
+            return now
+        shift = shift_in(now.points, before.points, self.places)
+        if shift is None or now.summary is None:
+            return replace(now, apart=shift is None)
+        moved = replace(now.summary, value=now.summary.value + shift)
+        return replace(now, summary=moved, shift_in=shift)
 
     def baseline(self, quantity: str) -> Current | None:
         """What it read before anything was loosened, whatever happened since."""
@@ -161,7 +177,9 @@ class Facts:
         sigma = QUANTITIES[quantity].tool.sigma
         summary = summarise(values, sigma) if values else None
         reason = "" if values else last.reason
-        return Current(quantity, last.seq, summary, reason, stale, last.sheet)
+        return Current(
+            quantity, last.seq, summary, reason, stale, last.sheet, (last.start, last.end)
+        )
 
     def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:
         """Takes with nothing between them and the last that would have changed the reading.

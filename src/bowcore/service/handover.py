@@ -39,6 +39,8 @@ def _stale_line(name: str, facts: Facts) -> str:
         return f"{facts.named(name).name} was never read."
     if current.summary is None:
         return f"{facts.named(name).name} could not be read: {current.reason}."
+    if current.apart and current.stale is None:
+        return f"{facts.named(name).name} was read between other points than the baseline."
     return f"{facts.named(name).name} was read before the last change."
 
 

@@ -42,6 +42,16 @@ class Row:
         return bool(self.current and self.current.stale)
 
     @property
+    def apart(self) -> bool:
+        return bool(self.current and self.current.apart)
+
+    @property
+    def converted(self) -> str:
+        """By how much it was moved to the baseline's points, in words; "" if it was not."""
+        shift = self.current.shift_in if self.current else 0.0
+        return f"moved by {self.quantity.say_size(shift)} to the baseline's points" if shift else ""
+
+    @property
     def verdict_words(self) -> str:
         """`1/16 in short`, or nothing when it is inside."""
         if self.verdict is None or self.verdict.inside:
@@ -65,7 +75,8 @@ def row_of(view: View, name: str, prediction: tuple[float, float] | None = None)
         prediction[0] if prediction else None,
         prediction[1] if prediction else 0.0,
     )
-    verdict = band.judge(value) if band and value is not None and current else None
+    apart = current is None or current.apart
+    verdict = band.judge(value) if band and value is not None and not apart else None
     return Row(quantity, current, band, rule(quantity, marks), verdict)
 
 

@@ -41,7 +41,7 @@ def _line(view: View, name: str) -> dict[str, Any]:
     value = now.summary.value if now and now.summary else None
     start = before.summary.value if before and before.summary else None
     inside = band.judge(value).inside if band and value is not None else None
-    stale = bool(now and now.stale)
+    stale = bool(now and (now.stale or now.apart))
     marks = Marks(band, start, value, stale)
     points = _points(view, name)
     return {

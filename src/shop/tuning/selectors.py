@@ -14,6 +14,7 @@ from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
 from bowcore.service.order import ReplaceSchool
 from bowcore.service.press_plan import Limbs, Press, PressBow, PressPlan, press_plan
+from bowcore.service.references import known_places
 from bowcore.service.steps import Course, course
 from bowcore.service.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
@@ -101,6 +102,7 @@ class View:
             checks=tuple(Check(c.seq, c.role, c.wrong_part) for c in self.part_checks),
             bolts_away=self._bolts_away(),
             set_state=self._set_state(),
+            places=known_places(self.spec.part("string").strands),
         )
 
     @cached_property

@@ -1,0 +1,78 @@
+"""The same name between other points: converted where the offset is known, never silently compared."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.facts import Facts, Take
+from bowcore.service.handover import blockers
+from bowcore.service.references import REST_HOLE_IN, known_places, shift_in
+
+PLACES = known_places(24)
+POINTS = st.sampled_from(["near_face", "far_face", "hole_centre", "hole_edge", "nock_groove", ""])
+PAIRS = st.tuples(POINTS, POINTS)
+
+
+@given(PAIRS, PAIRS)
+def test_there_and_back_is_nothing(taken, wanted):
+    there, back = shift_in(taken, wanted, PLACES), shift_in(wanted, taken, PLACES)
+    assert (there is None) == (back is None)
+    assert there is None or there + back == pytest.approx(0)
+
+
+@given(st.sampled_from(sorted(PLACES)), st.sampled_from(sorted(PLACES)), st.floats(-2, 30))
+def test_a_reading_is_end_less_start_whichever_points_it_was_taken_between(start, end, true):
+    """By its definition: the value is the end's place less the start's."""
+    taken = true + PLACES[end] - PLACES[start]
+    alike = taken + shift_in((start, end), ("near_face", "near_face"), PLACES)
+    assert alike == pytest.approx(true)
+
+
+def test_the_hole_and_the_string_are_as_thick_as_they_are_known_to_be():
+    """Half the rest hole and one string (common practice, no published source)."""
+    up = shift_in(("hole_edge", "arrow_centre"), ("hole_centre", "arrow_centre"), PLACES)
+    assert up == pytest.approx(-REST_HOLE_IN / 2)
+    far = shift_in(("throat", "far_face"), ("throat", "near_face"), PLACES)
+    assert -0.12 < far < -0.06
+
+
+def test_an_unknown_offset_is_none_and_not_nought():
+    assert shift_in(("loop_knot", "peep_centre"), ("nock_groove", "peep_centre"), PLACES) is None
+    assert shift_in(("", ""), ("throat", "near_face"), PLACES) == 0
+
+
+def facts(*takes, places=PLACES):
+    return Facts(Family.BINARY, (), looked_over=True, takes=tuple(takes), fitted=(), places=places)
+
+
+def brace(seq, value, end, sheet="baseline"):
+    return Take(seq, "brace_height", value, sheet, "", "throat", end)
+
+
+def test_a_reading_from_the_other_face_is_moved_to_the_baselines_points():
+    now = facts(brace(1, 6.625, "near_face"), brace(5, 6.70, "far_face", "after")).current(
+        "brace_height"
+    )
+    assert now.fresh and now.summary.value == pytest.approx(6.70 + now.shift_in)
+    assert now.shift_in == pytest.approx(-PLACES["far_face"])
+
+
+def test_what_cannot_be_converted_is_not_fresh_and_says_so():
+    early = Take(1, "nock_to_peep", 5.0, "baseline", "", "loop_knot", "peep_centre")
+    late = Take(5, "nock_to_peep", 5.2, "after", "", "nock_groove", "peep_centre")
+    now = facts(early, late).current("nock_to_peep")
+    assert now.apart and not now.fresh and now.summary.value == 5.2
+
+
+def test_required_readings_between_other_points_stand_between_the_bow_and_its_owner():
+    takes = [
+        Take(n, key, 6.0, "baseline", "", "throat", "near_face")
+        for n, key in enumerate(("axle_to_axle", "brace_height", "stop_gap", "holding_weight"))
+    ]
+    takes += [Take(5, "peak_weight", 60.0)] * QUANTITIES["peak_weight"].takes
+    strange = brace(9, 6.0, "far_face", "after")
+    said = blockers(facts(*takes, strange, places={}), {})
+    assert "Brace height was read between other points than the baseline." in said
+    assert not [line for line in blockers(facts(*takes, strange), {}) if "points" in line]
