@@ -30,15 +30,19 @@ FLAGS = [
 VIEWS = {
     "rack": "/",
     "check-in": "/jobs/new/?new=V.%20Marsh",
-    "look-over": "/jobs/4/look_over/",
-    "baseline": "/jobs/2/baseline/",
-    "replace": "/jobs/1/replace/",
+    "look-over": "/jobs/8/look_over/",
+    "baseline": "/jobs/2/baseline/?at=nock_to_peep",
+    "set": "/jobs/12/set/",
+    "replace": "/jobs/15/replace/",
     "gate": "/jobs/7/replace/",
+    "tug": "/jobs/14/replace/",
     "plan": "/jobs/1/spec/",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",
     "log": "/jobs/1/log/",
     "book": "/book/",
+    "entry": "/book/1/",
+    "sets": "/jobs/sets/",
 }
 
 

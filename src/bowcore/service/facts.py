@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from bowcore.measurement.freshness import Event, stale_since
 from bowcore.measurement.repeats import Summary, summarise
@@ -152,6 +153,19 @@ class Facts:
 
     def current(self, quantity: str) -> Current | None:
         """The newest group of takes of a quantity, judged for freshness; None if never read."""
+        if quantity not in self._current:
+            self._current[quantity] = self._compared(quantity)
+        return self._current[quantity]
+
+    @cached_property
+    def _current(self) -> dict[str, Current | None]:
+        return {}
+
+    @cached_property
+    def _baseline(self) -> dict[str, Current | None]:
+        return {}
+
+    def _compared(self, quantity: str) -> Current | None:
         now, before = self._latest(quantity, self.takes), self.baseline(quantity)
         if now is None or before is None or now.points == before.points:
             return now
@@ -163,7 +177,10 @@ class Facts:
 
     def baseline(self, quantity: str) -> Current | None:
         """What it read before anything was loosened, whatever happened since."""
-        return self._latest(quantity, [t for t in self.takes if t.sheet == "baseline"])
+        if quantity not in self._baseline:
+            takes = [take for take in self.takes if take.sheet == "baseline"]
+            self._baseline[quantity] = self._latest(quantity, takes)
+        return self._baseline[quantity]
 
     def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
         mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)

@@ -34,8 +34,10 @@ def shift_in(taken: Points, wanted: Points, known: Mapping[str, float]) -> float
 
     Parameters
     ----------
-    taken, wanted : pair of str
-        Keys of the start and the end point.
+    taken : pair of str
+        Keys of the start and the end point it was taken between.
+    wanted : pair of str
+        Those of the reading it is compared with.
     known : mapping of str to float
         From `known_places`. [in]
 
