@@ -96,6 +96,11 @@ def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle
     return [*found, Handle(bolts, trial, 0.5 / TRIAL_TURNS)]
 
 
+def adjusters_of(spec: BowSpec) -> tuple[Adjuster, ...]:
+    """Everything that can be turned on a bow, by its name and its step."""
+    return tuple(handle.adjuster for handle in handles(spec))
+
+
 def _legs(part: PartSpec, turned: dict[str, int]) -> list[Handle]:
     """Both legs of a yoke. Each carries half of its cable's length; they tilt the cam apart.
 

@@ -1,6 +1,6 @@
 """A plan as one technician would say it to another across the bench."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from bowcore.measurement.bands import Side
 from bowcore.mechanics.response import Adjuster
@@ -33,19 +33,34 @@ def say_option(problem: Problem, option: Option) -> str:
     return " ".join([*parts, "One press." if option.presses else "No press."])
 
 
+def say_adjuster(key: str, labels: Mapping[str, str]) -> str:
+    """The name of any adjuster: `Buss cable, left leg`; `labels` are those of the parts."""
+    role, dot, what = key.partition(".")
+    if dot:
+        return f"{labels.get(role, role)}, {what if what == 'spacer' else what + ' leg'}"
+    return labels.get(key) or _NAMES.get(key, key)
+
+
+_NAMES = {"shim": "Top cam", "limb_bolts": "Both limb bolts", "nock_point": "Nock point"}
+
+
 def say_steps(key: str, steps: int) -> str:
     """Steps of any adjuster in words; limb bolts are counted in half turns out."""
     if key == "shim":
         plural, way = "s" if abs(steps) > 1 else "", "left" if steps > 0 else "right"
-        return f"{_COUNTS[abs(steps)]} shim{plural} to the {way}"
+        return f"{_counted(steps)} shim{plural} to the {way}"
     if key == "nock_point":
         return f"{abs(steps)} step{'s' if abs(steps) > 1 else ''} {'up' if steps > 0 else 'down'}"
     if key.endswith(".spacer"):
-        return f"{_COUNTS[abs(steps)]} {'in' if steps > 0 else 'out'}"
+        return f"{_counted(steps)} {'in' if steps > 0 else 'out'}"
     if key != "limb_bolts":
         return say_half_twists(steps)
     said = say_half_twists(steps).replace("twist", "turn")
     return said.replace(" in", " out") if steps > 0 else said.replace(" out", " in")
+
+
+def _counted(steps: int) -> str:
+    return _COUNTS.get(abs(steps), str(abs(steps)))
 
 
 def say_plan(problem: Problem, plan: Plan) -> str:

@@ -140,7 +140,7 @@ def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], school: Schoo
     The estimator's own values mix in what was expected; a technician plans on what was read, and
     the hand-over judges the same numbers.
     """
-    problem = known.problem(bands, school, {"limb_bolts": (0, 0)})
+    problem = known.problem(bands, school, limits_of(known, facts, bands))
     assert problem.blocks is not None
     readings, blocks = dict(problem.readings), problem.blocks.copy()
     for row, name in enumerate(problem.response.quantities):
@@ -150,6 +150,22 @@ def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], school: Schoo
             blocks[row, 0, :], blocks[row, :, 0] = 0.0, 0.0
             blocks[row, 0, 0] = current.summary.sigma**2
     return replace(problem, readings=readings, blocks=blocks)
+
+
+def limits_of(
+    known: Learned, facts: Facts, bands: Mapping[str, Band]
+) -> dict[str, tuple[int, int]]:
+    """Least and most steps in all, where the usual limits do not hold.
+
+    Limb bolts go from bottomed to the maker's limit, from where both stood at check-in; they stay
+    where they are if nobody wrote that down. What tilts a cam is left alone while its lean is not
+    read.
+    """
+    limits = {"limb_bolts": facts.bolt_steps}
+    if "lean" not in bands:
+        tilting = [a.key for a in known.belief.adjusters if a.change in ("yoke_leg", "shim")]
+        limits |= dict.fromkeys(tilting, (0, 0))
+    return limits
 
 
 def _closed(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: School) -> Problem:

@@ -104,6 +104,15 @@ class Facts:
     bolts_away: tuple[float, ...] = ()
     set_state: str = ""
     places: Mapping[str, float] = field(default_factory=dict)
+    most_bolt_turns: float = 0.0
+
+    @property
+    def bolt_steps(self) -> tuple[int, int]:
+        """Half turns that both limb bolts may go in (negative) and out from where they stood."""
+        if not {"bolts_top", "bolts_bottom"} <= set(self.marks) or not self.most_bolt_turns:
+            return 0, 0
+        stood = [float(self.marks[key]) for key in ("bolts_top", "bolts_bottom")]
+        return -int(2 * min(stood)), max(int(2 * (self.most_bolt_turns - max(stood))), 0)
 
     @property
     def setup(self) -> Setup:
@@ -150,6 +159,12 @@ class Facts:
             if change.part == role:
                 total = 0 if change.replaced else total + change.half_twists
         return total
+
+    @property
+    def has_spacers(self) -> bool:
+        """Whether a spacer sits in any of its cables."""
+        keys = {change.part for change in self.changes if change.part.endswith(".spacer")}
+        return any(self.half_twists(key) > 0 for key in keys)
 
     def current(self, quantity: str) -> Current | None:
         """The newest group of takes of a quantity, judged for freshness; None if never read."""

@@ -24,14 +24,18 @@ _EVERY = (
     GatePoint("rest_cord_free", "Rest cord is free, nothing caught between limb and string"),
 )
 _YOKES = GatePoint("yokes_seated", "Both yoke legs are seated and even")
+_SPACERS = GatePoint(
+    "spacers_in", "Every spacer still sits between its halves: the press may free it"
+)
 
 
-def gate_points(family: Family) -> tuple[GatePoint, ...]:
-    """What the gate asks for on a bow of this family."""
-    return _EVERY if family is Family.BINARY else (*_EVERY, _YOKES)
+def gate_points(family: Family, spacers: bool = False) -> tuple[GatePoint, ...]:
+    """What the gate asks for on a bow of this family, with or without spacers in its cables."""
+    points = _EVERY if family is Family.BINARY else (*_EVERY, _YOKES)
+    return (*points, _SPACERS) if spacers else points
 
 
-def require_gate(family: Family, confirmed: Iterable[str]) -> None:
+def require_gate(family: Family, confirmed: Iterable[str], spacers: bool = False) -> None:
     """Refuse to let down while a point is not confirmed.
 
     Raises
@@ -40,6 +44,6 @@ def require_gate(family: Family, confirmed: Iterable[str]) -> None:
         Names every point that is missing. There is no way round it.
     """
     seen = set(confirmed)
-    missing = [point.text for point in gate_points(family) if point.key not in seen]
+    missing = [point.text for point in gate_points(family, spacers) if point.key not in seen]
     if missing:
         raise Refused("Do not let down yet. Not confirmed: " + "; ".join(missing) + ".")

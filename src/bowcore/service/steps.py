@@ -142,8 +142,11 @@ def marks_missing(facts: Facts) -> tuple[str, ...]:
 
 
 def needs_reading(facts: Facts) -> tuple[str, ...]:
-    """Required quantities that are stale or were never read with success, in order."""
-    found = [(name, facts.current(name)) for name in REQUIRED]
+    """Required quantities that are stale or were never read with success, in order.
+
+    Lean too where it was read at the start: a leg moves it and the timing together.
+    """
+    found = [(name, facts.current(name)) for name in (*REQUIRED, *_lean(facts))]
     return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
 
 
@@ -160,8 +163,14 @@ def last_readings(facts: Facts) -> tuple[str, ...]:
 def judged_by(facts: Facts) -> tuple[str, ...]:
     """Quantities that must be inside now: the required ones, and what else is freshly read."""
     others = [name for name in readings_needed(facts.setup) if name not in REQUIRED]
+    others += _lean(facts)
     fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
     return (*REQUIRED, *fresh)
+
+
+def _lean(facts: Facts) -> tuple[str, ...]:
+    before = facts.baseline("lean")
+    return ("lean",) if before and before.summary else ()
 
 
 def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:

@@ -1,6 +1,10 @@
 """Members of the shop and the shop itself."""
 
+from collections.abc import Mapping
+from decimal import Decimal
+
 from django.contrib.auth.models import AbstractUser
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from bowcore.planning.problem import School
@@ -42,7 +46,17 @@ class Shop(models.Model):
         "a set is replaced", max_length=40, choices=[(r.value, r.value) for r in ReplaceSchool],
         default=ReplaceSchool.ONE_BY_ONE.value,
     )  # fmt: skip
+    shim_in = models.DecimalField(
+        "thickness of a shim, in", max_digits=5, decimal_places=4, default=Decimal("0.02"),
+        validators=[MinValueValidator(0), MaxValueValidator(Decimal("0.25"))],
+    )  # fmt: skip
+    spacer_in = models.DecimalField(
+        "thickness of a cable spacer, in", max_digits=5, decimal_places=4, default=Decimal("0"),
+        validators=[MinValueValidator(0), MaxValueValidator(Decimal("0.5"))],
+    )  # fmt: skip
     shorten_only = models.BooleanField("only ever twist in", default=False)
+    keep_length = models.BooleanField("keep axle to axle: one in, one out", default=False)
+    leave_buss = models.BooleanField("leave the bottom cam's cable alone", default=False)
 
     def __str__(self) -> str:
         return self.name
@@ -53,4 +67,14 @@ class Shop(models.Model):
 
     @property
     def school(self) -> School:
-        return School(self.half_twists, self.shorten_only)
+        return school_of({name: getattr(self, name) for name in SCHOOL})
+
+
+SCHOOL = ("half_twists", "shorten_only", "keep_length", "leave_buss")
+"""What good technicians differ in at the press; a job may differ from the shop."""
+
+
+def school_of(chosen: Mapping[str, bool]) -> School:
+    """The planner's school from what was ticked."""
+    leave = ("cable_b",) if chosen["leave_buss"] else ()
+    return School(chosen["half_twists"], chosen["shorten_only"], chosen["keep_length"], leave)

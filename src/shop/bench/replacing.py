@@ -50,7 +50,8 @@ def press(view: View, member: Member) -> Context:
     planned = dict(view.press.planned)
     done = [row for row in view.adjustments if view.press and row.press_id == view.press.pk]
     context: Context = {
-        "points": gate_points(view.spec.family), "let_down": cautions.LET_DOWN, "done": done,
+        "points": gate_points(view.spec.family, view.facts.has_spacers),
+        "let_down": cautions.LET_DOWN, "done": done,
         "second": needs_second_eyes(member.standing, view.shop.second_eyes),
         "plan": view.press_plan, "cautions": cautions.PRESS_OPEN,
     }  # fmt: skip

@@ -7,8 +7,9 @@ from django.utils.safestring import SafeString
 
 from bowcore.errors import BowcoreError
 from bowcore.measurement.bands import Band, Side, Verdict
-from bowcore.planning.problem import Kind, Option
-from bowcore.planning.words import say_chance, say_half_twists
+from bowcore.mechanics.response import Adjuster
+from bowcore.planning.problem import USUAL_LIMITS, Kind, Option
+from bowcore.planning.words import say_chance, say_steps
 from bowcore.quantities.catalogue import QUANTITIES, Quantity
 from bowcore.service.facts import Current
 from bowcore.service.handover import blockers, overridable
@@ -80,10 +81,21 @@ def row_of(view: View, name: str, prediction: tuple[float, float] | None = None)
     return Row(quantity, current, band, rule(quantity, marks), verdict)
 
 
-def turns(view: View, planned: dict[str, int]) -> list[tuple[Any, list[tuple[int, str]], int]]:
-    """Per part: its spec, the half twists offered, the one that is chosen."""
-    offered = [(n, say_half_twists(n)) for n in range(8, -9, -1)]
-    return [(part, offered, planned.get(part.role, 0)) for part in view.spec.parts]
+def turns(
+    view: View, planned: dict[str, int]
+) -> list[tuple[Adjuster, str, list[tuple[int, str]], int]]:
+    """Per adjuster: itself, where it runs, the steps offered in words, the ones that are chosen."""
+    ends = {part.role: part.ends for part in view.spec.parts}
+    return [
+        (one, ends.get(one.key, one.step_word), _offered(one.key), planned.get(one.key, 0))
+        for one in view.adjusters
+    ]
+
+
+def _offered(key: str) -> list[tuple[int, str]]:
+    least, most = USUAL_LIMITS.get(key.rpartition(".")[2] or key, (-8, 8))
+    least, most = (-most, most) if least == 0 < most else (least or -8, most or 8)
+    return [(n, say_steps(key, n) if n else "not at all") for n in range(most, least - 1, -1)]
 
 
 def plan(view: View) -> Context:
@@ -96,7 +108,8 @@ def plan(view: View) -> Context:
     gap = advice.problem.readings.get("stop_gap")
     return {
         "advice": advice,
-        "changes": bool(best.steps),
+        "changes": bool(best.steps), "without_press": bool(best.steps) and not best.presses,
+        "best_steps": best.steps,
         "unreachable": advice.plan.kind is Kind.UNREACHABLE,
         "nearest": advice.sentence_of(best),
         "leave": advice.plan.kind is Kind.LEAVE,
@@ -140,6 +153,7 @@ def _alternative(view: View, number: int, option: Option) -> Context:
     return {
         "number": number, "sentence": view.advice.sentence_of(option),
         "effect": view.advice.effect_of(option), "steps": option.steps,
+        "without_press": not option.presses,
         "chance": say_chance(option.chance), "reaches": option.reaches,
         "row": row_of(view, worst, option.predicted[worst]),
     }  # fmt: skip
@@ -153,7 +167,9 @@ def _per_step(view: View) -> list[tuple[str, str]]:
         gap = response.per_step("stop_gap", adjuster.key)
         weight = response.per_step("peak_weight", adjuster.key)
         said = f"gap {QUANTITIES['stop_gap'].say_size(gap)}" if gap else "gap not at all"
-        lines.append((adjuster.label, f"{said}, weight {weight:+.1f} lbf"))
+        way = " in" if adjuster.step_word == "half a twist" else ""
+        step = f"{adjuster.step_word}{way}, {adjuster.label.lower()}".capitalize()
+        lines.append((step, f"{said}, weight {weight:+.1f} lbf"))
     return lines
 
 
@@ -170,8 +186,8 @@ def strip(view: View) -> Context:
     """The right-hand strip: this bow's vital facts."""
     fresh = [n for n in view.needed if (now := view.facts.current(n)) and now.fresh]
     return {
-        "twists": [(p.label, say_half_twists(n) if (n := view.facts.half_twists(p.role)) else "")
-                   for p in view.spec.parts],
+        "twists": [(a.label, say_steps(a.key, n) if (n := view.facts.half_twists(a.key)) else "")
+                   for a in view.adjusters],
         "fresh": [view.facts.named(name).name for name in fresh],
         "to_read": [view.facts.named(name).name for name in view.course.to_read]
         if view.facts.changes else [],

@@ -29,6 +29,7 @@ urlpatterns = [
     path("<int:job_id>/press/check/", views.post_check, name="post_check"),
     path("<int:job_id>/press/accept/", views.post_accept, name="post_accept"),
     path("<int:job_id>/press/otherwise/", views.post_otherwise, name="post_otherwise"),
+    path("<int:job_id>/turned/", views.post_no_press, name="post_no_press"),
     path("<int:job_id>/press/turn/", views.post_turn, name="post_turn"),
     path("<int:job_id>/press/gate/", views.post_gate, name="post_gate"),
     path("<int:job_id>/holds/<int:hold_id>/lift/", views.post_lift, name="post_lift"),

@@ -208,6 +208,14 @@ def post_turn(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
+def post_no_press(request: HttpRequest, job_id: int) -> HttpResponse:
+    def do(form: StepsForm, stamp: Any) -> None:
+        pressing.turn_without_press(job_id, form.steps(), stamp)
+
+    return posted(request, job_id, "spec", StepsForm(request.POST), do)
+
+
+@require_POST
 def post_gate(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: GateForm, stamp: Any) -> None:
         data = form.cleaned_data

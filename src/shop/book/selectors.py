@@ -1,6 +1,6 @@
 """Questions to the book."""
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
@@ -10,8 +10,21 @@ from shop.book.models import BookEntry, BookPart, EntryVersion
 _MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
 
-def spec_of(entry: BookEntry, peak_weight_lbf: float, draw_length_in: float) -> BowSpec:
+@dataclass(frozen=True)
+class Kit:
+    """What lies in the shop's drawer: a shim's and a spacer's thickness, 0 for none. [in]"""
+
+    shim_in: float = 0.0
+    spacer_in: float = 0.0
+
+
+def spec_of(
+    entry: BookEntry, peak_weight_lbf: float, draw_length_in: float, kit: Kit = Kit()
+) -> BowSpec:
     """The book entry as the core takes it, at a bow's marked weight and draw length.
+
+    The yoke that is told of is the one at the top axle: what takes its cable up there. Shims and
+    spacers come from the shop's kit, shims only for bows whose lean is set by them.
 
     Raises
     ------
@@ -26,7 +39,9 @@ def spec_of(entry: BookEntry, peak_weight_lbf: float, draw_length_in: float) -> 
         float(entry.axle_to_axle_in), float(entry.brace_height_in), draw_length_in,
         peak_weight_lbf, float(entry.let_off),
         tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured),
-        limb_stop=entry.stop_on == "limb", **measured,
+        limb_stop=entry.stop_on == "limb",
+        yokes=("cable_b",) if entry.lean_by == "yoke" else (),
+        shim_in=kit.shim_in if entry.lean_by == "shims" else 0.0, spacer_in=kit.spacer_in, **measured,
     )  # fmt: skip
 
 

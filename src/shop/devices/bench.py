@@ -73,7 +73,7 @@ def live(view: View, quantity: str) -> tuple[str, Live] | None:
 def hidden_bow(view: View, bench: BenchBow) -> HiddenBow:
     """The job's hidden bow as it is now, after everything in the ledger."""
     bow = _bow(view.spec, bench.seed)
-    bow.off_in = dict(bench.off_in)
+    bow.as_it_came(bench.off_in)
     for row in view.adjustments:
         if row.replaced:
             bow.off_in[row.role] = _new_off(view, bench, row)

@@ -29,6 +29,7 @@ class Job(models.Model):
     brought = models.CharField(max_length=200, blank=True)
     spec = models.JSONField()
     book_version = models.PositiveIntegerField(default=1)
+    school = models.JSONField(default=dict, help_text="what this job does otherwise than the shop")
     replace_school = models.CharField(max_length=40, blank=True)
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     opened_at = models.DateTimeField(auto_now_add=True)

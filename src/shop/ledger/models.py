@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from bowcore.planning.words import say_half_twists
+from bowcore.planning.words import say_adjuster, say_steps
 from shop.book.models import inches
 from shop.bows.models import Part
 from shop.records.models import AppendOnly
@@ -41,7 +41,11 @@ class LetDown(AppendOnly):
 
 
 class Adjustment(AppendOnly):
-    """One ledger entry: half twists put into a part (signed), or a part replaced."""
+    """One ledger entry: steps of an adjuster (signed), or a part replaced.
+
+    `role` is the adjuster's key; `half_twists` counts its steps: half twists of a string, cable or
+    yoke leg, half turns out of both limb bolts, spacers, shims.
+    """
 
     press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
     change = models.CharField(max_length=30)
@@ -57,7 +61,7 @@ class Adjustment(AppendOnly):
     def said(self) -> str:
         """The entry in words, with the part's name in this job's book."""
         labels = {part["role"]: part["label"] for part in self.job.spec["parts"]}
-        return f"{labels.get(self.role, self.role)}: {say_half_twists(self.half_twists)}"
+        return f"{say_adjuster(self.role, labels)}: {say_steps(self.role, self.half_twists)}"
 
     @property
     def replaced(self) -> bool:

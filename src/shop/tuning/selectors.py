@@ -8,7 +8,10 @@ from bowcore import __version__ as core_version
 from bowcore.casefile import Case
 from bowcore.cases import option_json, read_spec
 from bowcore.measurement.bands import Band
+from bowcore.mechanics.response import Adjuster
+from bowcore.mechanics.sensitivity import adjusters_of
 from bowcore.mechanics.specification import BowSpec
+from bowcore.planning.problem import School
 from bowcore.service.advice import Advice, advise
 from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
@@ -17,7 +20,7 @@ from bowcore.service.press_plan import Limbs, Press, PressBow, PressPlan, press_
 from bowcore.service.references import known_places
 from bowcore.service.steps import Course, course
 from bowcore.service.targets import Tolerances, Wishes, bands
-from shop.accounts.models import Shop
+from shop.accounts.models import SCHOOL, Shop, school_of
 from shop.jobs.models import Hold, Job
 from shop.ledger.models import Adjustment, PartCheck, PressCycle
 from shop.measurements.models import Noted, Reading
@@ -103,7 +106,18 @@ class View:
             bolts_away=self._bolts_away(),
             set_state=self._set_state(),
             places=known_places(self.spec.part("string").strands),
+            most_bolt_turns=self.most_turns,
         )
+
+    @cached_property
+    def adjusters(self) -> tuple[Adjuster, ...]:
+        """Everything that can be turned on this bow."""
+        return adjusters_of(self.spec)
+
+    @property
+    def school(self) -> School:
+        """The shop's, but for what this job does otherwise."""
+        return school_of({name: getattr(self.shop, name) for name in SCHOOL} | self.job.school)
 
     @cached_property
     def shop(self) -> Shop:
@@ -136,7 +150,8 @@ class View:
     def press_plan(self) -> PressPlan:
         """How this bow is pressed in this shop's press, from where its bolts stand."""
         kept = self.job.spec.get("press", {})
-        stands = [float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom")]
+        turned = self.facts.half_twists("limb_bolts") / 2
+        stands = [float(self.marks.get(k, 0)) + turned for k in ("bolts_top", "bolts_bottom")]
         bow = PressBow(
             Limbs(kept.get("limbs", Limbs.ORDINARY.value)), kept.get("two_stage", False),
             (stands[0], stands[1]), self.most_turns, self.shop.back_off,
@@ -175,7 +190,7 @@ class View:
     @cached_property
     def advice(self) -> Advice:
         """What to turn now; needs every planned reading fresh."""
-        return advise(self.spec, self.facts, self.bands, self.shop.school, prior_of(self.spec))
+        return advise(self.spec, self.facts, self.bands, self.school, prior_of(self.spec))
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from bowcore.errors import Refused
-from bowcore.planning.words import say_half_twists
+from bowcore.errors import BadInput, Refused
+from bowcore.planning.problem import NO_PRESS
+from bowcore.planning.words import say_adjuster, say_steps
 from bowcore.quantities.inches import say_inches
 from bowcore.service.gates import require_gate
 from bowcore.service.needs import why_missed
@@ -61,6 +62,8 @@ def accept_advice(job_id: int, option: int, stamp: Stamp) -> PressCycle:
         options = [plan.best, *plan.alternatives]
         if not 0 <= option < len(options) or not options[option].steps:
             raise Refused("There is nothing to press for in that choice.")
+        if not options[option].presses:
+            raise Refused("That is turned without the press.")
         said = view.advice.sentence_of(options[option])
         press = _opened(act, view, "adjust", [list(s) for s in options[option].steps], said)
         record = advice_record(view.advice)
@@ -75,6 +78,8 @@ def open_press_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> 
         view = view_of(act.job)
         _require_pressable(view, stamp)
         chosen = _checked(view, steps)
+        if all(key in NO_PRESS for key, _ in chosen):
+            raise Refused("That is turned without the press; log it as done.")
         said = _say_steps(view, chosen) + (f" ({note.strip()})" if note.strip() else "")
         press = _opened(act, view, "other", [list(s) for s in chosen], said)
         act.said = f"opened the press: {said}"
@@ -99,7 +104,7 @@ def swap(job_id: int, new: NewPart, stamp: Stamp) -> Adjustment:
         role = next_part(view)
         part = swap_part(act.job.bow, role, new.length_in, new.strands, new.note)
         row = Adjustment.objects.create(
-            **act.fact, press=press, change=_change_of(role), role=role, part=part,
+            **act.fact, press=press, change=_change_of(view, role), role=role, part=part,
             note=new.note[:200],
         )  # fmt: skip
         act.said = f"put on a new {part.label.lower()}, {say_inches(float(new.length_in))} in"
@@ -115,13 +120,39 @@ def turn(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustment]:
         done = _checked(view, steps)
         rows = [
             Adjustment.objects.create(
-                **act.fact, press=press, change=_change_of(role), role=role, half_twists=count
+                **act.fact, press=press, change=_change_of(view, role), role=role, half_twists=count
             )
             for role, count in done
         ]
         as_planned = [list(s) for s in done] == press.planned
         act.said = _say_steps(view, done) + ("" if as_planned else " (not as planned)")
         return rows
+
+
+def turn_without_press(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustment]:
+    """Log what was turned with the bow out of the press: limb bolts, the nock point.
+
+    Raises
+    ------
+    Refused
+        The press is open, a hold forbids it, or one of them needs the press.
+    """
+    with on_job(job_id, "change", stamp) as act:
+        view = view_of(act.job)
+        require_act(stamp.by, "change", view)
+        require_press_closed(view, "turn anything else")
+        require_bolts_back(view)
+        require_not_held(view, "press")
+        done = _checked(view, steps)
+        if any(key not in NO_PRESS for key, _ in done):
+            raise Refused("That needs the press.")
+        act.said = _say_steps(view, done)
+        return [
+            Adjustment.objects.create(
+                **act.fact, change=_change_of(view, key), role=key, half_twists=count
+            )
+            for key, count in done
+        ]
 
 
 @dataclass(frozen=True)
@@ -148,7 +179,7 @@ def let_down(job_id: int, gate: Gate, stamp: Stamp) -> LetDown:
             raise Refused("The press is not open.")
         if view.facts.press and not view.facts.press.done and not gate.nothing_done:
             raise Refused("Log what was done before letting down, or say that nothing was.")
-        require_gate(view.spec.family, gate.points)
+        require_gate(view.spec.family, gate.points, view.facts.has_spacers)
         _require_second_eyes(stamp.by, gate.second)
         row = LetDown.objects.create(
             **act.fact, press=view.press, points=list(gate.points), second=gate.second
@@ -199,19 +230,38 @@ def _open_and_undone(act: Act, stamp: Stamp) -> tuple[View, PressCycle]:
 
 
 def _checked(view: View, steps: Steps) -> list[tuple[str, int]]:
-    """Steps on parts that the bow has, noughts dropped; refused when nothing is left."""
-    chosen = [(view.spec.part(role).role, count) for role, count in steps if count]
+    """Steps of adjusters that the bow has, noughts dropped; refused when nothing is left."""
+    known = {adjuster.key for adjuster in view.adjusters}
+    chosen = [(key, count) for key, count in steps if count]
+    strange = [key for key, _ in chosen if key not in known]
+    if strange:
+        raise BadInput(f"This bow has no '{strange[0]}'.", "steps", ", ".join(sorted(known)))
     if not chosen:
         raise Refused("Say which part was turned, and by how much.")
+    _require_bolts_within(view, dict(chosen).get("limb_bolts", 0))
     return chosen
 
 
+def _require_bolts_within(view: View, half_turns: int) -> None:
+    """Bolts stay between bottomed and the maker's limit; there is no way round it."""
+    if not half_turns:
+        return
+    least, most = view.facts.bolt_steps
+    total = view.facts.half_twists("limb_bolts") + half_turns
+    if not least <= total <= most:
+        raise Refused(
+            f"Limb bolts stay between bottomed and the maker's {view.most_turns:g} turns; "
+            "write down where both stand, and turn them no further."
+        )
+
+
 def _say_steps(view: View, steps: Steps) -> str:
-    return " ".join(f"{view.spec.part(r).label}: {say_half_twists(n)}." for r, n in steps)
+    labels = {part.role: part.label for part in view.spec.parts}
+    return " ".join(f"{say_adjuster(key, labels)}: {say_steps(key, n)}." for key, n in steps)
 
 
-def _change_of(role: str) -> str:
-    return "string" if role == "string" else "cable"
+def _change_of(view: View, key: str) -> str:
+    return next(adjuster.change for adjuster in view.adjusters if adjuster.key == key)
 
 
 def _require_second_eyes(by: Member, second: Member | None) -> None:
