@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from shop.bench import before_views, counter, log_views, set_views, views
+from shop.bench import before_views, bow_views, counter, log_views, set_views, views
 
 urlpatterns = [
     path("new/", counter.new, name="check_in"),
     path("<int:job_id>/", views.job, name="job"),
+    path("<int:job_id>/bow/", bow_views.bow, name="bow"),
+    path("<int:job_id>/bow/drawn/", bow_views.drawn, name="bow_drawn"),
     path("<int:job_id>/log/", log_views.log, name="log"),
     path("<int:job_id>/readings/<int:reading_id>/", log_views.correct, name="correct"),
     path("<int:job_id>/mark/", before_views.post_mark, name="post_mark"),

@@ -22,7 +22,12 @@ def side(outline: Outline, part: str = "", label: str = "The bow from its side")
     label : str
         What the drawing says to those who cannot see it.
     """
-    place = _Place(outline)
+    place = Place(outline)
+    return picture(round(place.width), HEIGHT, label, "side", pieces(outline, place, part))
+
+
+def pieces(outline: Outline, place: "Place", part: str = "") -> list[str]:
+    """Everything that is drawn of one state, at its place."""
     parts = [
         element("path", d=_riser(outline, place), class_="body"),
         *(element("path", d=place.line(limb), class_="limb") for limb in outline["limbs"]),
@@ -31,20 +36,22 @@ def side(outline: Outline, part: str = "", label: str = "The bow from its side")
             for t in outline["tracks"].values()
         ),
     ]
-    for role, pieces in outline["ropes"].items():
+    for role, runs in outline["ropes"].items():
         class_ = "rope here" if role == part else ("string" if role == "string" else "rope")
-        parts += [element("path", d=place.line(piece), class_=class_) for piece in pieces]
+        parts += [element("path", d=place.line(run), class_=class_) for run in runs]
         if role == part:
-            parts += [_end(place, point) for point in _ends(pieces)]
-    return picture(round(place.width), HEIGHT, label, "side", parts)
+            parts += [_end(place, point) for point in _ends(runs)]
+    return parts
 
 
-class _Place:
-    """Inches to the drawing's units; y runs down."""
+class Place:
+    """Inches to the drawing's units, so that every given state fits; y runs down."""
 
-    def __init__(self, outline: Outline):
-        points = [p for line in outline["tracks"].values() for p in line]
-        points += [p for limb in outline["limbs"] for p in limb] + [outline["nock"], [0.0, 0.0]]
+    def __init__(self, *outlines: Outline):
+        points = [[0.0, 0.0]]
+        for outline in outlines:
+            points += [p for line in outline["tracks"].values() for p in line]
+            points += [p for limb in outline["limbs"] for p in limb] + [outline["nock"]]
         xs, ys = [p[0] for p in points], [p[1] for p in points]
         self._left, self._top = min(xs), max(ys)
         self._scale = (HEIGHT - 2 * MARGIN) / (max(ys) - min(ys))
@@ -60,7 +67,7 @@ class _Place:
         return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in map(self.at, points))
 
 
-def _riser(outline: Outline, place: _Place) -> str:
+def _riser(outline: Outline, place: Place) -> str:
     """From pocket to pocket through the throat of the grip."""
     (top, _), (bottom, _) = outline["limbs"]
     (x1, y1), (x2, y2), (gx, gy) = place.at(top), place.at(bottom), place.at([0.0, 0.0])
@@ -68,10 +75,10 @@ def _riser(outline: Outline, place: _Place) -> str:
     return f"{up} Q{gx - 26:.1f},{(y2 + gy) / 2:.1f} {x2:.1f},{y2:.1f}"
 
 
-def _ends(pieces: list[Any]) -> list[list[float]]:
-    return [pieces[0][0], pieces[-1][1]]
+def _ends(runs: list[Any]) -> list[list[float]]:
+    return [runs[0][0], runs[-1][1]]
 
 
-def _end(place: _Place, point: list[float]) -> str:
+def _end(place: Place, point: list[float]) -> str:
     x, y = place.at(point)
     return element("circle", cx=x, cy=y, r=7, class_="rope-end")

@@ -20,6 +20,18 @@ class ModelPrior(models.Model):
         return self.name
 
 
+class BowState(models.Model):
+    """A bow's twin pulled to its readings, frame by frame along the draw. A cache: any row may be
+    thrown away. Empty data: no twin."""
+
+    fingerprint = models.CharField(max_length=64, unique=True)
+    data = models.JSONField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.fingerprint[:12]
+
+
 class Advice(AppendOnly):
     """A plan that was acted on, or passed over for another change."""
 

@@ -1,0 +1,84 @@
+"""What the deviations point to, all read together: which part is long or short, and by about how much.
+
+The twin is pulled to the readings; the lengths (and the limb bolts, which stand for limbs that are
+not what the sticker says) that explain them best, with how sure each is, are the pattern.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from bowcore.mechanics.measured import Pulled
+from bowcore.mechanics.specification import BowSpec
+from bowcore.quantities.inches import say_inches
+
+LIKELY_SIGMAS = 1.3
+LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
+"""Less than this is nothing that anybody would act on."""
+
+
+@dataclass(frozen=True)
+class Suspect:
+    """One part: how much too short it seems (negative: too long), how sure, whether it stands out.
+
+    Inches; for `limb_bolts` turns out.
+    """
+
+    key: str
+    label: str
+    off: float
+    sigma: float
+    stands_out: bool
+    said: str
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """Every part with what it seems to be, the likeliest first, and the whole in words."""
+
+    suspects: tuple[Suspect, ...]
+    said: tuple[str, ...]
+
+
+def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Pattern:
+    """Read the pattern.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    errors : mapping of str to (float, float)
+        From `measured.pull_to`: per part inches too short and their uncertainty, and turns of both
+        limb bolts.
+
+    Returns
+    -------
+    Pattern
+        Parts in order of how much they stand out.
+    """
+    labels = {part.role: part.label for part in spec.parts}
+    found = [_suspect(key, labels, *error) for key, error in errors.items()]
+    found.sort(key=lambda one: -abs(one.off) / one.sigma)
+    told = [one.said for one in found if one.stands_out]
+    return Pattern(
+        tuple(found), tuple(told) or ("No part stands out from what the tools can tell.",)
+    )
+
+
+def pulled_pattern(spec: BowSpec, pulled: Pulled) -> Pattern:
+    """The pattern of a twin that was pulled to readings."""
+    return pattern_of(spec, pulled.errors)
+
+
+def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> Suspect:
+    bolts = key == "limb_bolts"
+    least = LEAST_TURNS if bolts else LEAST_IN
+    stands_out = abs(off) >= max(least, LIKELY_SIGMAS * sigma)
+    label = "Limbs" if bolts else labels.get(key, key)
+    if bolts:
+        way = "out" if off > 0 else "in"
+        turns = say_inches(round(abs(off) * 4) / 4, 4)
+        said = f"The weight is as if both limb bolts stood about {turns} turn further {way}."
+    else:
+        size, doubt = say_inches(abs(off), 32), say_inches(max(sigma, 1 / 64), 64)
+        said = f"{label}: about {size} in {'short' if off > 0 else 'long'}, give or take {doubt}."
+    return Suspect(key, label, off, sigma, stands_out, said)

@@ -1,0 +1,95 @@
+"""What the bow's own screen shows: the drawing along the draw, its numbers, one part, the pattern."""
+
+from typing import Any
+
+from bowcore.mechanics.response import Response
+from bowcore.planning.pattern import Pattern, pattern_of
+from bowcore.planning.words import say_steps
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.inches import say_inches
+from shop.bows.models import Part
+from shop.drawings.draw import curve, frames
+from shop.tuning.bow import readings_of, state_of
+from shop.tuning.priors import prior_of
+from shop.tuning.selectors import View
+
+Context = dict[str, Any]
+
+
+def bow(view: View, chosen: str | None) -> Context:
+    """The parts to choose from, and what is known of the chosen one."""
+    roles = [part.role for part in view.spec.parts]
+    role = chosen if chosen in roles else roles[0]
+    part = view.spec.part(role)
+    on_it = view.job.bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
+    turned = view.facts.half_twists(role)
+    return {
+        "parts": view.spec.parts, "part": part, "on_it": on_it,
+        "turned": say_steps(role, turned) if turned else "",
+        "entries": [row for row in view.adjustments if row.role.partition(".")[0] == role],
+        "does": does(view, role), "pulled_to": [QUANTITIES[n].name.lower() for n in readings_of(view)],
+    }  # fmt: skip
+
+
+def does(view: View, role: str) -> list[tuple[str, str]]:
+    """What half a twist in a part does to each number, in words; nothing without a twin."""
+    prior = prior_of(view.spec)
+    response: Response | None = None if prior is None else prior.response()
+    if response is None:
+        return []
+    found = []
+    for name in response.quantities:
+        quantity, change = QUANTITIES[name], response.per_step(name, role)
+        size = quantity.say_size(change)
+        if size.startswith(("under", "0.0")):
+            continue
+        way = "" if quantity.ways else ("+" if change > 0 else "−")
+        found.append((view.facts.named(name).name, f"{way}{size}"))
+    return found
+
+
+def drawn(view: View, role: str) -> Context:
+    """The computed part of the screen: frames, curve, numbers, pattern; `state` None without a twin."""
+    state = state_of(view.spec, readings_of(view))
+    if state is None:
+        return {"state": None}
+    pattern = pattern_of(view.spec, {k: tuple(v) for k, v in state["errors"].items()})
+    return {
+        "state": state, "frames": frames(state["outlines"], role),
+        "curve": curve(state["draw_in"], state["force_lbf"]),
+        "steps": _steps(state), "last": len(state["draw_in"]) - 1,
+        "pattern": pattern, "bars": _bars(pattern),
+    }  # fmt: skip
+
+
+def _steps(state: dict[str, Any]) -> list[dict[str, str]]:
+    """What is said beside the slider at each frame."""
+    gaps = state["gap_in"] or [None] * len(state["draw_in"])
+    return [
+        {
+            "draw": say_inches(draw, 16), "force": f"{force:.1f}",
+            "stops": "" if gap is None else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
+        }
+        for draw, force, gap in zip(state["draw_in"], state["force_lbf"], gaps, strict=True)
+    ]  # fmt: skip
+
+
+def _size(off_in: float) -> str:
+    size = say_inches(abs(off_in), 32)
+    return "right" if size == "0" else f"{size} in {'short' if off_in > 0 else 'long'}"
+
+
+def _bars(pattern: Pattern) -> list[dict[str, Any]]:
+    """Each part's likely error as a bar on a common scale, the middle being right."""
+    lengths = [one for one in pattern.suspects if one.key != "limb_bolts"]
+    reach = max([0.125, *(abs(one.off) + one.sigma for one in lengths)])
+    return [
+        {
+            "label": one.label, "stands_out": one.stands_out,
+            "said": _size(one.off),
+            "x": round(100 + 100 * -one.off / reach, 1),
+            "low": round(100 + 100 * (-one.off - one.sigma) / reach, 1),
+            "width": round(200 * one.sigma / reach, 1),
+        }
+        for one in lengths
+    ]  # fmt: skip

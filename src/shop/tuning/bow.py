@@ -1,0 +1,69 @@
+"""The bow on the bench as its twin sees it: pulled to what was read, kept for all processes."""
+
+import hashlib
+import json
+from dataclasses import asdict
+from typing import Any
+
+from django.db import transaction
+
+from bowcore import __version__ as core_version
+from bowcore.errors import BadInput, NoModel
+from bowcore.mechanics.frames import frames
+from bowcore.mechanics.measured import pull_to
+from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import build_twin
+from shop.tuning.models import BowState
+from shop.tuning.selectors import View
+
+PULLED_TO = (
+    "axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap",
+)  # fmt: skip
+Readings = dict[str, tuple[float, float]]
+
+
+def readings_of(view: View) -> Readings:
+    """What is fresh and known to the twin: value and uncertainty."""
+    found: Readings = {}
+    for name in PULLED_TO:
+        now = view.facts.current(name)
+        if now and now.fresh and now.summary:
+            found[name] = (round(now.summary.value, 4), round(now.summary.sigma, 4))
+    return found
+
+
+def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
+    """Frames and pattern of this bow, from the cache or computed; None if it makes no twin."""
+    text = json.dumps([core_version, asdict(spec), readings], sort_keys=True)
+    key = hashlib.sha256(text.encode()).hexdigest()
+    row = BowState.objects.filter(fingerprint=key).first()
+    if row is None:
+        values = {"data": _computed(spec, readings)}
+        with transaction.atomic():
+            row = BowState.objects.get_or_create(fingerprint=key, defaults=values)[0]
+    found: dict[str, Any] | None = row.data
+    return found
+
+
+def _computed(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
+    try:
+        twin, errors, left_over = build_twin(spec), {}, {}
+        if readings:
+            pulled = pull_to(twin, readings)
+            twin, errors, left_over = pulled.twin, pulled.errors, pulled.left_over
+        data = frames(twin) | {"errors": errors, "left_over": left_over}
+    except (NoModel, BadInput):
+        return None
+    rounded: dict[str, Any] = _rounded(data)
+    return rounded
+
+
+def _rounded(value: Any) -> Any:
+    """To a thousandth: finer than any pixel or tool."""
+    if isinstance(value, float):
+        return round(value, 3)
+    if isinstance(value, dict):
+        return {key: _rounded(inner) for key, inner in value.items()}
+    if isinstance(value, list | tuple):
+        return [_rounded(inner) for inner in value]
+    return value

@@ -1,0 +1,84 @@
+"""What the deviations point to: the part that was made wrong is the one that stands out."""
+
+import pytest
+
+from bowcore.mechanics.frames import FRAMES, frames
+from bowcore.mechanics.measured import pull_to
+from bowcore.mechanics.specification import Family
+from bowcore.mechanics.twin import Changes
+from bowcore.planning.pattern import pattern_of, pulled_pattern
+from bowcore.quantities.catalogue import QUANTITIES
+from tests.core.bows import TWO_CAMS, book, twin_of
+
+READ = ("axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap")
+
+
+def read_off(twin):
+    """Exact readings with the tools' own uncertainty."""
+    measures = twin.measures()
+    return {name: (measures[name], QUANTITIES[name].tool.sigma) for name in READ}
+
+
+def suspects(family, changes):
+    twin = twin_of(family)
+    pulled = pull_to(twin, read_off(twin.changed(changes)))
+    return {one.key: one for one in pulled_pattern(twin.spec, pulled).suspects}
+
+
+@pytest.mark.parametrize("family", list(Family))
+def test_nothing_wrong_points_to_nothing(family):
+    twin = twin_of(family)
+    found = pulled_pattern(twin.spec, pull_to(twin, read_off(twin)))
+    assert not any(one.stands_out for one in found.suspects)
+    assert found.said == ("No part stands out from what the tools can tell.",)
+
+
+@pytest.mark.parametrize("family", TWO_CAMS)
+@pytest.mark.parametrize("role", ["cable_a", "cable_b"])
+def test_one_short_cable_is_found_and_by_about_how_much(family, role):
+    """Gap alone, with little else, is one cable (common practice, no published source)."""
+    found = suspects(family, Changes({role: 0.125}))
+    other = "cable_b" if role == "cable_a" else "cable_a"
+    assert found[role].off - found[other].off == pytest.approx(0.125, abs=0.03)
+    assert found[role].off > 0
+
+
+@pytest.mark.parametrize("family", [Family.BINARY, Family.HYBRID])
+def test_a_long_string_is_told_from_the_cables(family):
+    """Brace and draw length without the gap is the string (common practice, no published source)."""
+    found = suspects(family, Changes({"string": -0.5}))
+    assert found["string"].off < -0.2 and found["string"].stands_out
+    assert abs(found["cable_a"].off) < 0.1 and abs(found["cable_b"].off) < 0.1
+
+
+def test_weight_alone_is_the_limbs_and_not_a_part():
+    """Weight up and lengths as they were is bolts (common practice, no published source)."""
+    found = suspects(Family.BINARY, Changes(bolts_out=(-1.0, -1.0)))
+    assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].said
+
+
+def test_the_likeliest_comes_first_and_is_said_with_its_doubt():
+    spec = book(Family.BINARY)
+    found = pattern_of(spec, {"cable_a": (0.01, 0.05), "string": (-0.25, 0.05), "limb_bolts": (0.1, 0.3)})
+    assert [one.key for one in found.suspects] == ["string", "limb_bolts", "cable_a"]
+    assert found.said == ("String: about 1/4 in long, give or take 3/64.",)
+
+
+@pytest.mark.parametrize("family", list(Family))
+def test_frames_run_from_brace_to_the_stop(family):
+    twin = twin_of(family)
+    shown = frames(twin)
+    assert len(shown["outlines"]) == len(shown["force_lbf"]) == FRAMES
+    assert shown["draw_in"][0] == pytest.approx(twin.brace_height_in + 1.75)
+    assert shown["draw_in"][-1] == pytest.approx(twin.draw_length_in, abs=1e-6)
+    assert shown["force_lbf"][0] == pytest.approx(0, abs=0.5)
+    assert shown["holding_lbf"] == pytest.approx(twin.holding_weight_lbf, abs=0.01)
+    nocks = [outline["nock"][0] for outline in shown["outlines"]]
+    assert nocks == sorted(nocks)
+
+
+@pytest.mark.parametrize("family", TWO_CAMS)
+def test_stops_close_along_the_draw_and_one_touches_at_its_end(family):
+    gaps = frames(twin_of(family))["gap_in"]
+    assert all(later[0] <= before[0] for before, later in zip(gaps, gaps[1:], strict=False))
+    assert min(gaps[-1]) == pytest.approx(0, abs=1e-6)
