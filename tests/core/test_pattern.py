@@ -1,5 +1,7 @@
 """What the deviations point to: the part that was made wrong is the one that stands out."""
 
+import itertools
+
 import pytest
 
 from bowcore.mechanics.frames import FRAMES, frames
@@ -59,7 +61,9 @@ def test_weight_alone_is_the_limbs_and_not_a_part():
 
 def test_the_likeliest_comes_first_and_is_said_with_its_doubt():
     spec = book(Family.BINARY)
-    found = pattern_of(spec, {"cable_a": (0.01, 0.05), "string": (-0.25, 0.05), "limb_bolts": (0.1, 0.3)})
+    found = pattern_of(
+        spec, {"cable_a": (0.01, 0.05), "string": (-0.25, 0.05), "limb_bolts": (0.1, 0.3)}
+    )
     assert [one.key for one in found.suspects] == ["string", "limb_bolts", "cable_a"]
     assert found.said == ("String: about 1/4 in long, give or take 3/64.",)
 
@@ -80,5 +84,5 @@ def test_frames_run_from_brace_to_the_stop(family):
 @pytest.mark.parametrize("family", TWO_CAMS)
 def test_stops_close_along_the_draw_and_one_touches_at_its_end(family):
     gaps = frames(twin_of(family))["gap_in"]
-    assert all(later[0] <= before[0] for before, later in zip(gaps, gaps[1:], strict=False))
+    assert all(later[0] <= before[0] for before, later in itertools.pairwise(gaps))
     assert min(gaps[-1]) == pytest.approx(0, abs=1e-6)

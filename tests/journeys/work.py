@@ -1,6 +1,7 @@
 """Someone at work on one job in the browser: does what the screen asks, reads off the hidden bow."""
 
 from fractions import Fraction
+from typing import ClassVar
 
 from selenium.webdriver.common.keys import Keys
 
@@ -21,10 +22,12 @@ TUGS = {"toward": "1", "away": "2", "on it": "3"}
 class Work:
     """The newest job, its hidden bow, and a person in front of the screen."""
 
+    seen: ClassVar = set()
+
     def __init__(self, person, seed=11):
         self.person, self.job_id = person, Job.objects.latest("pk").pk
         self.bench, _ = BenchBow.objects.get_or_create(job_id=self.job_id, defaults={"seed": seed})
-        self.seen, self.lengths = set(), {}
+        self.lengths = {}
 
     @property
     def job(self):
@@ -47,7 +50,7 @@ class Work:
         self.person.settles()
 
     def looks(self):
-        """Every kind of screen is checked once for accessibility."""
+        """Every kind of screen is checked for accessibility, once in a run."""
         here = self.person.find("h1").text[:14]
         if here not in self.seen:
             self.seen.add(here)

@@ -38,9 +38,9 @@ def page(client, ines):
     return client
 
 
-def post(client, name, job, *more, **data):
+def post(client, address, job, *more, **data):
     stamped = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
-    return client.post(reverse(name, args=[job.pk, *more]), stamped | data)
+    return client.post(reverse(address, args=[job.pk, *more]), stamped | data)
 
 
 def picture(kind="JPEG", size=(40, 30), **options):

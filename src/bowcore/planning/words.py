@@ -59,6 +59,20 @@ def say_steps(key: str, steps: int) -> str:
     return said.replace(" in", " out") if steps > 0 else said.replace(" out", " in")
 
 
+def say_turning(lay: str) -> str:
+    """Which way "in" turns, by the lay of the threads; "" if nobody wrote it down.
+
+    Threads of a right-hand lay run like the bar of a Z; they wind tighter when an end is turned
+    counter-clockwise, seen by someone who looks at that end.
+    """
+    if lay not in ("right", "left"):
+        return ""
+    like, way = {
+        "right": ("the bar of a Z", "counter-clockwise"), "left": ("the middle of an S", "clockwise"),
+    }[lay]  # fmt: skip
+    return f"Its threads run like {like}: in is {way}, seen looking at the end you turn."
+
+
 def _counted(steps: int) -> str:
     return _COUNTS.get(abs(steps), str(abs(steps)))
 

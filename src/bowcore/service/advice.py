@@ -8,7 +8,7 @@ from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
 from bowcore.mechanics.sensitivity import ensemble
 from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import build_twin
+from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.estimator import Belief
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
 from bowcore.planning.prior import prior_of
@@ -43,17 +43,17 @@ class Advice:
         return say_effect(self.problem, option)
 
 
-def model_prior(spec: BowSpec) -> Belief:
+def model_prior(spec: BowSpec, twin: Twin | None = None) -> Belief:
     """What is believed of a bow before it has shown anything: its twin and plausible bows beside.
 
-    Takes a second or so; keep it with the book entry.
+    Takes a second or so; keep it with the book entry. Give the book's `twin` if it is there already.
 
     Raises
     ------
     NoModel
         The book's numbers do not make a bow.
     """
-    return prior_of(build_twin(spec), ensemble(spec, count=PLAUSIBLE_BOWS))
+    return prior_of(twin or build_twin(spec), ensemble(spec, count=PLAUSIBLE_BOWS))
 
 
 def advise(

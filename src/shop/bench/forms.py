@@ -230,6 +230,19 @@ class SchoolForm(StampedForm):
     school = forms.ChoiceField(choices=[(s.value, s.value) for s in ReplaceSchool])
 
 
+class TimingForm(StampedForm):
+    """One of the shop's choices, the other way on this job."""
+
+    name = forms.CharField(max_length=20)
+    value = forms.BooleanField(required=False)
+
+
+class BackForm(StampedForm):
+    """Where in the job's order the taking back begins."""
+
+    since = forms.IntegerField(min_value=1)
+
+
 class NewPartForm(StampedForm):
     length_in = LengthField(label="Measured length, in")
     strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")

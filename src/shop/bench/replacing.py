@@ -3,6 +3,7 @@
 from typing import Any
 
 from bowcore.mechanics.specification import PartSpec
+from bowcore.planning.words import say_turning
 from bowcore.service import cautions
 from bowcore.service.gates import gate_points
 from bowcore.service.order import WHY, part_steps
@@ -56,7 +57,8 @@ def press(view: View, member: Member) -> Context:
         "plan": view.press_plan, "cautions": cautions.PRESS_OPEN,
     }  # fmt: skip
     if view.press.purpose != "replace":
-        return context | {"turns": turns(view, planned)}
+        turning = say_turning(view.facts.marks.get("lay", ""))
+        return context | {"turns": turns(view, planned), "turning": turning}
     if view.facts.press and view.facts.press.done:
         return context | {"part": view.spec.part(view.press.planned[-1][0])}
     role = next_part(view)

@@ -9,14 +9,15 @@ from bowcore.errors import BowcoreError
 from bowcore.measurement.bands import Band, Side, Verdict
 from bowcore.mechanics.response import Adjuster
 from bowcore.planning.problem import USUAL_LIMITS, Kind, Option
-from bowcore.planning.words import say_chance, say_steps
+from bowcore.planning.words import say_chance, say_steps, say_turning
 from bowcore.quantities.catalogue import QUANTITIES, Quantity
 from bowcore.service.facts import Current
 from bowcore.service.handover import blockers, overridable
 from bowcore.service.order_rules import order_reasons
 from bowcore.service.roles import Role
 from bowcore.service.steps import StepState
-from shop.accounts.models import Member
+from shop.accounts.models import SCHOOL, Member, school_of
+from shop.bench.actions.choose_timing import SCHOOL_WORDS
 from shop.drawings.rule import Marks, rule
 from shop.drawings.stopgap import stop_gap
 from shop.tuning.selectors import View
@@ -120,6 +121,7 @@ def plan(view: View) -> Context:
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)
         ],
         "turns": turns(view, dict(best.steps)),
+        "turning": say_turning(view.facts.marks.get("lay", "")),
         "per_step": _per_step(view), "order": _order(view),
     }  # fmt: skip
 
@@ -171,6 +173,17 @@ def _per_step(view: View) -> list[tuple[str, str]]:
         step = f"{adjuster.step_word}{way}, {adjuster.label.lower()}".capitalize()
         lines.append((step, f"{said}, weight {weight:+.1f} lbf"))
     return lines
+
+
+def schools(view: View) -> Context:
+    """Each school's other way on this job, with what the plan would be then."""
+    mine = {name: getattr(view.shop, name) for name in SCHOOL} | view.job.school
+    rows = []
+    for name, now in mine.items():
+        other = mine | {name: not now}
+        said = view.advised_by(school_of(other)).sentence
+        rows.append((name, not now, SCHOOL_WORDS[name][not now], said))
+    return {"schools": rows, "mine": [SCHOOL_WORDS[k][v] for k, v in mine.items()]}
 
 
 def hand_over(view: View, member: Member) -> Context:

@@ -4,8 +4,11 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils.html import escape
 from django.views.decorators.http import require_POST
 
+from bowcore.errors import BowcoreError
 from shop.bench import before, replacing, screens, set_screen
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions import press as pressing
@@ -13,6 +16,7 @@ from shop.bench.actions import take_reading as reading
 from shop.bench.actions.bolts_back import bolts_back
 from shop.bench.actions.check_part import check_part
 from shop.bench.actions.choose_school import choose_school
+from shop.bench.actions.choose_timing import choose_timing
 from shop.bench.actions.hand_over import hand_over
 from shop.bench.actions.lift_hold import lift_hold
 from shop.bench.actions.look_over import Seen, look_over
@@ -28,6 +32,7 @@ from shop.bench.forms import (
     SchoolForm,
     StampedForm,
     StepsForm,
+    TimingForm,
 )  # fmt: skip
 from shop.tuning.selectors import View
 
@@ -165,6 +170,25 @@ def post_school(request: HttpRequest, job_id: int) -> HttpResponse:
         choose_school(job_id, form.cleaned_data["school"], stamp)
 
     return acted(request, job_id, "replace", SchoolForm(request.POST), do)
+
+
+def schools(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Other schools with their plans, as a fragment."""
+    view = job_view(job_id)
+    try:
+        shown = screens.schools(view)
+    except BowcoreError as error:
+        return HttpResponse(escape(str(error)))
+    return render(request, "bench/schools.html", shown | {"job": view.job})
+
+
+@require_POST
+def post_timing(request: HttpRequest, job_id: int) -> HttpResponse:
+    def do(form: TimingForm, stamp: Any) -> None:
+        data = form.cleaned_data
+        choose_timing(job_id, {data["name"]: data["value"]}, stamp)
+
+    return acted(request, job_id, "spec", TimingForm(request.POST), do)
 
 
 @require_POST

@@ -60,7 +60,7 @@ class Bench:
 
     def check_in(self, services: list[str], model: str = "Lark 31", **more: object) -> None:
         entry = BookEntry.objects.get(model=model)
-        weight = Decimal(self.dice.choice([50, 54, 55, 60]))
+        weight = Decimal(self.dice.choice([54, 54, 60, 60]))
         intake = Intake(
             promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
             customer=self.customer, entry=entry, hand=self.dice.choice(["right", "right", "left"]),

@@ -62,7 +62,7 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
     drawing: dict[str, Any] | None = None
     try:
         twin = build_twin(spec)
-        data, drawing = belief_to_json(model_prior(spec)), outline(twin, twin.rest)
+        data, drawing = belief_to_json(model_prior(spec, twin)), outline(twin, twin.rest)
         if spec.family is not Family.SINGLE:
             drawing["gap_per_turn"] = gap_per_turn(twin)
     except NoModel:

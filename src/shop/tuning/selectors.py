@@ -190,7 +190,11 @@ class View:
     @cached_property
     def advice(self) -> Advice:
         """What to turn now; needs every planned reading fresh."""
-        return advise(self.spec, self.facts, self.bands, self.school, prior_of(self.spec))
+        return self.advised_by(self.school)
+
+    def advised_by(self, school: School) -> Advice:
+        """What to turn now by some school."""
+        return advise(self.spec, self.facts, self.bands, school, prior_of(self.spec))
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:

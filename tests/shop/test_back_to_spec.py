@@ -1,0 +1,193 @@
+"""Back to spec over HTTP: every adjuster, the press or none, schools, taking back, the bow drawn."""
+
+import uuid
+
+import pytest
+from django.urls import reverse
+
+from bowcore.errors import BadInput, Refused
+from shop.accounts.models import Shop
+from shop.bench.actions import press
+from shop.bench.actions.choose_timing import choose_timing
+from shop.bench.actions.take_back import take_back
+from shop.jobs.models import Job
+from shop.ledger.models import Adjustment, PressCycle
+from shop.tuning.bow import readings_of, state_of
+from shop.tuning.models import Advice, BowState
+from shop.tuning.selectors import View, view_of
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def page(client, ines):
+    client.force_login(ines)
+    return client
+
+
+def post(client, address, job, *more, **data):
+    stamped = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
+    return client.post(reverse(address, args=[job.pk, *more]), stamped | data)
+
+
+def to_spec(bench, model="Lark 31", **off):
+    bench.check_in(["back_to_spec"], model=model)
+    bench.look_over()
+    bench.off(**off)
+    bench.baseline()
+
+
+def shown(page, job, name="step", *more):
+    return page.get(reverse(name, args=[job.pk, *more])).content.decode()
+
+
+def test_limb_bolts_are_turned_without_the_press_and_make_the_weight_stale(page, bench):
+    to_spec(bench)
+    answer = post(page, "post_no_press", bench.job, **{"steps-limb_bolts": "-2"})
+    assert answer.status_code == 302
+    row = Adjustment.objects.get()
+    assert (row.press, row.change, row.said) == (None, "limb_bolt", "Both limb bolts: one turn in")
+    view = view_of(Job.objects.get())
+    assert not view.facts.current("peak_weight").fresh and view.facts.current("stop_gap").fresh
+    assert not PressCycle.objects.exists()
+
+
+@pytest.mark.parametrize("half_turns", ["-6", "14"])
+def test_limb_bolts_stay_between_bottomed_and_the_makers_limit(page, bench, half_turns):
+    to_spec(bench)  # both stood two out, the maker allows eight
+    answer = post(page, "post_no_press", bench.job, **{"steps-limb_bolts": half_turns})
+    assert answer.status_code == 422 and "maker" in answer.content.decode()
+    assert not Adjustment.objects.exists()
+
+
+def test_bolts_that_nobody_counted_are_not_turned(bench, ines, stamp):
+    bench.check_in(["back_to_spec"])
+    bench.look_over()
+    with pytest.raises(Refused, match="write down"):
+        press.turn_without_press(bench.job.pk, [("limb_bolts", 1)], stamp(ines, bench.job))
+
+
+def test_what_needs_the_press_is_not_logged_without_it(bench, ines, stamp):
+    to_spec(bench)
+    with pytest.raises(Refused, match="needs the press"):
+        press.turn_without_press(bench.job.pk, [("cable_a", 1)], stamp(ines, bench.job))
+    with pytest.raises(Refused, match="without the press"):
+        press.open_press_otherwise(bench.job.pk, [("limb_bolts", 1)], "", stamp(ines, bench.job))
+    with pytest.raises(BadInput, match="has no"):
+        press.open_press_otherwise(bench.job.pk, [("cable_z", 1)], "", stamp(ines, bench.job))
+
+
+def test_bolts_count_on_from_where_they_stand_at_the_next_press(bench, ines, stamp):
+    to_spec(bench)
+    press.turn_without_press(bench.job.pk, [("limb_bolts", 2)], stamp(ines, bench.job))
+    assert [move.stands for move in view_of(Job.objects.get()).press_plan.bolts] == [3, 3]
+
+
+def test_a_spacer_that_is_in_is_asked_for_at_the_next_gate(page, bench, ines, stamp):
+    to_spec(bench)
+    press.open_press_otherwise(bench.job.pk, [("cable_a.spacer", 1)], "", stamp(ines, bench.job))
+    press.turn(bench.job.pk, [("cable_a.spacer", 1)], stamp(ines, bench.job))
+    assert "Every spacer" in shown(page, bench.job, "step", "spec")
+    with pytest.raises(Refused, match="Every spacer"):
+        points = [p.key for p in press_points(bench)]
+        press.let_down(bench.job.pk, press.Gate(points), stamp(ines, bench.job))
+
+
+def press_points(bench):
+    from bowcore.service.gates import gate_points
+
+    return gate_points(bench.bow.spec.family)
+
+
+def test_yoke_legs_stay_alone_until_the_lean_is_read(bench):
+    to_spec(bench, "Pilot 33", cable_b=-0.05)
+    assert "lean" not in view_of(Job.objects.get()).advice.problem.planned
+    legs = [k for k, (low, high) in view_of(Job.objects.get()).advice.problem.limits.items()
+            if k.startswith("cable_b.") and (low, high) == (0, 0)]  # fmt: skip
+    assert legs == ["cable_b.left", "cable_b.right"]
+
+
+def test_lean_that_was_read_is_planned_together_with_timing(bench):
+    bench.check_in(["back_to_spec"], model="Pilot 33")
+    bench.look_over()
+    bench.off(cable_b=-0.05)
+    bench.read("lean")
+    bench.baseline()
+    problem = view_of(Job.objects.get()).advice.problem
+    assert {"lean", "stop_gap"} <= set(problem.planned)
+    assert problem.steps_of("cable_b.left") and problem.steps_of("cable_b.right")
+
+
+def test_another_school_shows_its_plan_and_holds_for_this_job_only(page, bench):
+    to_spec(bench, cable_a=-0.07)
+    fragment = shown(page, bench.job, "schools")
+    assert "Whole twists only" in fragment and "One press." in fragment
+    post(page, "post_timing", bench.job, name="half_twists", value="")
+    view = view_of(Job.objects.get())
+    assert view.job.school == {"half_twists": False} and not view.school.half_twists
+    assert Shop.current().half_twists
+    assert all(
+        count % 2 == 0 for _, count in view.advice.plan.best.steps if _ in ("cable_a", "cable_b")
+    )
+    post(page, "post_timing", bench.job, name="half_twists", value="on")
+    assert Job.objects.get().school == {}
+
+
+def test_a_school_that_does_not_exist_is_refused(bench, ines, stamp):
+    to_spec(bench)
+    with pytest.raises(BadInput, match="no school"):
+        choose_timing(bench.job.pk, {"upside_down": True}, stamp(ines, bench.job))
+
+
+def test_a_step_is_taken_back_through_press_and_gate(page, bench, ines, stamp):
+    to_spec(bench, cable_a=-0.07)
+    bench.follow()
+    first = Adjustment.objects.order_by("seq").first()
+    assert "Take back to before this" in shown(page, bench.job, "log")
+    assert post(page, "post_take_back", bench.job, since=first.seq).status_code == 302
+    cycle = PressCycle.objects.latest("seq")
+    assert cycle.planned == [[first.role, -first.half_twists]] and "taken back" in cycle.said
+    press.turn(bench.job.pk, [tuple(step) for step in cycle.planned], stamp(ines, bench.job))
+    bench.let_down()
+    assert view_of(Job.objects.get()).facts.half_twists(first.role) == 0
+    answer = post(page, "post_take_back", bench.job, since=first.seq)
+    assert answer.status_code == 422 and "Nothing is left" in answer.content.decode()
+
+
+def test_bolts_are_taken_back_without_the_press(bench, ines, stamp):
+    to_spec(bench)
+    row = press.turn_without_press(bench.job.pk, [("limb_bolts", 3)], stamp(ines, bench.job))[0]
+    take_back(bench.job.pk, row.seq, stamp(ines, bench.job))
+    assert view_of(Job.objects.get()).facts.half_twists("limb_bolts") == 0
+    assert not PressCycle.objects.exists()
+
+
+def test_the_bow_is_drawn_from_what_was_read_and_kept(page, bench):
+    to_spec(bench, cable_a=-0.07)
+    fragment = shown(page, bench.job, "bow_drawn")
+    assert fragment.count('data-frame="24"') == 3  # the bow, the curve, the numbers
+    assert "Top take-up cable: about" in fragment and "long" in fragment
+    assert BowState.objects.count() == 1
+    shown(page, bench.job, "bow_drawn")
+    assert BowState.objects.count() == 1
+    assert "Half a twist in, by the twin" in shown(page, bench.job, "bow")
+
+
+def test_a_bow_without_a_twin_says_so_and_still_shows_its_parts(page, bench, monkeypatch):
+    to_spec(bench)
+    view = view_of(Job.objects.get())
+    monkeypatch.setattr("shop.tuning.bow._computed", lambda spec, readings: None)
+    assert state_of(view.spec, readings_of(view)) is None
+    assert "no twin of this bow" in shown(page, bench.job, "bow_drawn")
+    assert "Top take-up cable" in shown(page, bench.job, "bow")
+
+
+def test_advice_is_kept_with_its_inputs_and_comes_out_the_same_again(bench):
+    to_spec(bench, cable_a=-0.07)
+    job = Job.objects.get()
+    before = View(job).advice
+    again = View(Job.objects.get()).advice
+    assert before.sentence == again.sentence and before.plan == again.plan
+    bench.follow()
+    kept = Advice.objects.get()
+    assert kept.answer["sentence"] == before.sentence and kept.core_version
