@@ -3,6 +3,7 @@
 import uuid
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from bowcore.errors import BadInput, Refused
@@ -12,8 +13,10 @@ from shop.bench.actions.choose_timing import choose_timing
 from shop.bench.actions.take_back import take_back
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
+from shop.measurements.models import DrawCurve
+from shop.tuning import fitting
 from shop.tuning.bow import readings_of, state_of
-from shop.tuning.models import Advice, BowState
+from shop.tuning.models import Advice, BowState, CurveFit
 from shop.tuning.selectors import View, view_of
 
 pytestmark = pytest.mark.django_db
@@ -191,3 +194,78 @@ def test_advice_is_kept_with_its_inputs_and_comes_out_the_same_again(bench):
     bench.follow()
     kept = Advice.objects.get()
     assert kept.answer["sentence"] == before.sentence and kept.core_version
+
+
+def curve_file(text, name="curve.csv"):
+    return SimpleUploadedFile(name, text.encode() if isinstance(text, str) else text, "text/csv")
+
+
+CURVE = "draw_length_in,force_lbf\n" + "".join(
+    f"{10 + n},{f}\n" for n, f in enumerate((0, 12, 25, 38, 50, 58, 60, 60, 55, 40, 20, 12))
+)
+
+
+def test_a_curve_is_taken_from_a_file_and_plotted(page, bench):
+    to_spec(bench)
+    assert post(page, "post_curve", bench.job, file=curve_file(CURVE)).status_code == 302
+    kept = DrawCurve.objects.get()
+    assert (kept.source, len(kept.points)) == ("file", 12)
+    fragment = shown(page, bench.job, "bow_drawn")
+    assert fragment.count('class="was"') == 12 and "let-off 80 %" in fragment
+
+
+@pytest.mark.parametrize("text", ["draw,force\n1,2\n", b"\xff\xfe\x00\x01", "x" * 600_000])
+def test_a_file_that_is_no_curve_is_refused(page, bench, text):
+    to_spec(bench)
+    assert post(page, "post_curve", bench.job, file=curve_file(text)).status_code == 422
+    assert not DrawCurve.objects.exists()
+
+
+def test_the_board_pulls_the_hidden_bow_and_a_twin_is_fitted_to_it(page, bench):
+    to_spec(bench)
+    post(page, "post_curve", bench.job)
+    assert DrawCurve.objects.get().source == "draw board"
+    post(page, "post_fit", bench.job)
+    fit = CurveFit.objects.get()
+    assert fit.state == CurveFit.DONE and fit.data["after_lbf"] <= fit.data["before_lbf"]
+    assert "The dashed curve is a twin fitted to it" in shown(page, bench.job, "bow_drawn")
+
+
+def test_nobody_waits_for_a_fit_that_was_cancelled(page, bench, monkeypatch):
+    to_spec(bench)
+    post(page, "post_curve", bench.job)
+    monkeypatch.setattr("shop.tuning.fitting.work", lambda pk, spec: None)  # still at work
+    post(page, "post_fit", bench.job)
+    assert "others are not kept waiting" in shown(page, bench.job, "bow_drawn")
+    post(page, "post_fit", bench.job, cancel="on")
+    assert CurveFit.objects.get().state == CurveFit.CANCELLED
+    monkeypatch.undo()
+    fitting.work(CurveFit.objects.get().pk, view_of(Job.objects.get()).spec)
+    assert CurveFit.objects.get().state == CurveFit.CANCELLED  # what it found came too late
+    post(page, "post_fit", bench.job)
+    assert CurveFit.objects.get().state == CurveFit.DONE
+
+
+def test_a_bow_that_must_not_be_drawn_gives_no_curve(page, bench):
+    bench.check_in(["back_to_spec"])
+    bench.look_over(limbs_bottom=("stop", "at the pocket"))
+    answer = post(page, "post_curve", bench.job)
+    assert answer.status_code == 422 and not DrawCurve.objects.exists()
+
+
+def test_a_real_job_has_no_board_to_pull_on(page, bench):
+    to_spec(bench)
+    bench.bench.delete()
+    assert post(page, "post_curve", bench.job).status_code == 422
+    assert "Pull it on the draw board" not in shown(page, bench.job, "bow_drawn")
+
+
+def test_what_is_read_after_the_bolts_is_no_baseline(bench, ines, stamp):
+    to_spec(bench)
+    before = view_of(Job.objects.get()).facts.baseline("peak_weight").summary.value
+    press.turn_without_press(bench.job.pk, [("limb_bolts", -4)], stamp(ines, bench.job))
+    bench.bow.twist("limb_bolts", -4)
+    bench.read("peak_weight")
+    facts = view_of(Job.objects.get()).facts
+    assert facts.baseline("peak_weight").summary.value == before
+    assert facts.current("peak_weight").summary.value > before + 2

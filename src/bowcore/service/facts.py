@@ -193,7 +193,11 @@ class Facts:
     def baseline(self, quantity: str) -> Current | None:
         """What it read before anything was loosened, whatever happened since."""
         if quantity not in self._baseline:
-            takes = [take for take in self.takes if take.sheet == "baseline"]
+            begun = min((change.seq for change in self.changes), default=None)
+            takes = [
+                take for take in self.takes
+                if take.sheet == "baseline" and (begun is None or take.seq < begun)
+            ]  # fmt: skip
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
 

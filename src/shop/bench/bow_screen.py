@@ -2,14 +2,18 @@
 
 from typing import Any
 
+from bowcore.measurement.curve_file import summary_of
 from bowcore.mechanics.response import Response
 from bowcore.planning.pattern import Pattern, pattern_of
 from bowcore.planning.words import say_steps
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from shop.bows.models import Part
+from shop.devices.models import BenchBow
 from shop.drawings.draw import curve, frames
+from shop.measurements.models import DrawCurve
 from shop.tuning.bow import readings_of, state_of
+from shop.tuning.models import CurveFit
 from shop.tuning.priors import prior_of
 from shop.tuning.selectors import View
 
@@ -51,12 +55,18 @@ def does(view: View, role: str) -> list[tuple[str, str]]:
 def drawn(view: View, role: str) -> Context:
     """The computed part of the screen: frames, curve, numbers, pattern; `state` None without a twin."""
     state = state_of(view.spec, readings_of(view))
+    measured = DrawCurve.objects.filter(job=view.job).select_related("by").order_by("-seq").first()
     if state is None:
-        return {"state": None}
+        return {"state": None, "measured": measured}
+    points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
+    fit = CurveFit.objects.filter(curve=measured).first() if measured else None
+    fitted = fit.data if fit and fit.state == CurveFit.DONE and fit.data else None
     pattern = pattern_of(view.spec, {k: tuple(v) for k, v in state["errors"].items()})
     return {
         "state": state, "frames": frames(state["outlines"], role),
-        "curve": curve(state["draw_in"], state["force_lbf"]),
+        "curve": curve(state["draw_in"], state["force_lbf"], points, fitted),
+        "measured": measured, "told": summary_of(points) if points else None, "fit": fit,
+        "has_board": BenchBow.objects.filter(job=view.job).exists(),
         "steps": _steps(state), "last": len(state["draw_in"]) - 1,
         "pattern": pattern, "bars": _bars(pattern),
     }  # fmt: skip

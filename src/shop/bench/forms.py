@@ -237,6 +237,12 @@ class TimingForm(StampedForm):
     value = forms.BooleanField(required=False)
 
 
+class CurveForm(StampedForm):
+    """A force-draw curve as a file; none when it comes from the draw board."""
+
+    file = forms.FileField(required=False)
+
+
 class BackForm(StampedForm):
     """Where in the job's order the taking back begins."""
 

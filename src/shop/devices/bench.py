@@ -26,6 +26,7 @@ TOOLS: dict[str, tuple[Tool, tuple[str, ...]]] = {
     "chronograph": (tools.CHRONOGRAPH, ("arrow_speed",)),
 }  # fmt: skip
 SAMPLES = 8
+CURVE_POINTS = 40
 
 
 class Driver(Protocol):
@@ -68,6 +69,11 @@ def live(view: View, quantity: str) -> tuple[str, Live] | None:
         TOOLS[key][0], _state_of(key), hidden_bow(view, bench), Random(time_ns())  # noqa: S311
     )  # fmt: skip
     return key, judge_stream(driver.samples(quantity), view.facts.named(quantity))
+
+
+def drawn_curve(view: View, bench: BenchBow) -> list[tuple[float, float]]:
+    """The hidden bow pulled on the simulated draw board: draw length and force, on the way up."""
+    return hidden_bow(view, bench).pulled(Random(time_ns()), CURVE_POINTS)  # noqa: S311
 
 
 def hidden_bow(view: View, bench: BenchBow) -> HiddenBow:

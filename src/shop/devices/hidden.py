@@ -11,12 +11,13 @@ from random import Random
 import numpy as np
 
 from bowcore.mechanics.bundle import spacer_shortening_in
+from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.lean import Lean, degrees_per_leg_step
 from bowcore.mechanics.sensitivity import LEG, half_split_in, plausible
 from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.mechanics.virtual import HIDDEN_TENSION_LBF
-from bowcore.quantities.catalogue import Quantity, shown
+from bowcore.quantities.catalogue import QUANTITIES, Quantity, shown
 from bowcore.quantities.inches import say_inches
 
 _STANDS = {  # quantity: middle, reach of the seed's choice, division; invented
@@ -99,6 +100,16 @@ class HiddenBow:
         if what.unit == "in":
             return say_inches(seen, what.tool.denominator), ""
         return f"{seen:.1f}" if what.tool.denominator > 1 else f"{seen:.0f}", ""
+
+    def pulled(self, dice: Random, count: int) -> list[tuple[float, float]]:
+        """Its curve as the board's load cell shows it: draw length [in] and force [lbf]."""
+        turns = (self.bolts_out, self.bolts_out)
+        xs, force = self.sound.changed(Changes(dict(self.off_in), turns)).curve(count)
+        noise = QUANTITIES["peak_weight"].tool.scatter
+        return [
+            (round(float(x) + DRAW_LENGTH_OFFSET_IN, 3), round(max(float(f) + dice.gauss(0, noise), 0), 2))
+            for x, f in zip(xs, force, strict=True)
+        ]  # fmt: skip
 
     def _measures(self) -> dict[str, float]:
         turns = (self.bolts_out, self.bolts_out)

@@ -28,8 +28,10 @@ def curve(
     draw_in: Sequence[float],
     force_lbf: Sequence[float],
     measured: Sequence[tuple[float, float]] = (),
+    fitted: dict[str, Any] | None = None,
 ) -> SafeString:
-    """Force against draw length; measured points beside it; a marker per frame."""
+    """Force against draw length; measured points beside it, and a twin fitted to them; a marker per
+    frame."""
     xs, ys = [*draw_in, *(x for x, _ in measured)], [*force_lbf, *(y for _, y in measured)]
     low, high, most = min(xs), max(xs), 1.12 * max(ys)
 
@@ -44,6 +46,9 @@ def curve(
     parts = [line(LEFT, BASE, CURVE_W - 10, BASE, "axis"), line(LEFT, TOP, LEFT, BASE, "axis")]
     parts += _scale_x(low, high, at) + _scale_y(most, at)
     parts.append(element("path", d=path(points), class_="curve"))
+    if fitted:
+        line_of = list(zip(fitted["draw_in"], fitted["force_lbf"], strict=True))
+        parts.append(element("path", d=path(line_of), class_="fitted"))
     if measured:
         parts += [
             element("circle", cx=at(*p)[0], cy=at(*p)[1], r=4, class_="was") for p in measured

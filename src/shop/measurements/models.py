@@ -57,3 +57,13 @@ class Noted(AppendOnly):
 
     class Meta(AppendOnly.Meta):
         pass
+
+
+class DrawCurve(AppendOnly):
+    """A measured force-draw curve on the way up: [draw length in inches, force in lbf] each."""
+
+    points = models.JSONField()
+    source = models.CharField(max_length=20)
+
+    class Meta(AppendOnly.Meta):
+        pass

@@ -108,6 +108,7 @@ AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
 
 WARM_PRIORS = True
+FIT_ASIDE = True
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = env("FENNOCK_TIME_ZONE", default="UTC")

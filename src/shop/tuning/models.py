@@ -3,6 +3,7 @@
 from django.db import models
 
 from shop.ledger.models import PressCycle
+from shop.measurements.models import DrawCurve
 from shop.records.models import AppendOnly
 
 
@@ -30,6 +31,21 @@ class BowState(models.Model):
 
     def __str__(self) -> str:
         return self.fingerprint[:12]
+
+
+class CurveFit(models.Model):
+    """A twin fitted to a measured curve, or on the way there. A cache: it can be done again."""
+
+    WORKING, DONE, FAILED, CANCELLED = "working", "done", "failed", "cancelled"
+
+    curve = models.OneToOneField(DrawCurve, models.CASCADE, related_name="fit")
+    state = models.CharField(max_length=10, default=WORKING)
+    begun_at = models.DateTimeField(auto_now_add=True)
+    said = models.CharField(max_length=300, blank=True)
+    data = models.JSONField(null=True)
+
+    def __str__(self) -> str:
+        return f"fit of curve {self.curve_id}, {self.state}"
 
 
 class Advice(AppendOnly):
