@@ -57,13 +57,13 @@ def drawn(view: View, role: str) -> Context:
     state = state_of(view.spec, readings_of(view))
     measured = DrawCurve.objects.filter(job=view.job).select_related("by").order_by("-seq").first()
     if state is None:
-        return {"state": None, "measured": measured}
+        return {"state": None, "measured": measured, "role": role}
     points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
     fit = CurveFit.objects.filter(curve=measured).first() if measured else None
     fitted = fit.data if fit and fit.state == CurveFit.DONE and fit.data else None
     pattern = pattern_of(view.spec, {k: tuple(v) for k, v in state["errors"].items()})
     return {
-        "state": state, "frames": frames(state["outlines"], role),
+        "state": state, "role": role, "frames": frames(state["outlines"], role),
         "curve": curve(state["draw_in"], state["force_lbf"], points, fitted),
         "measured": measured, "told": summary_of(points) if points else None, "fit": fit,
         "has_board": BenchBow.objects.filter(job=view.job).exists(),

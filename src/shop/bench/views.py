@@ -107,7 +107,7 @@ def posted(
 ) -> HttpResponse:
     """Act, then go to whichever step is next; on refusal stay at `at` with what was typed."""
     refused = act(request, form, do, lambda **extra: step(request, job_id, at, **extra))
-    return refused or back_to(job_id)
+    return refused or back_to(job_id, job_view(job_id).course.next.step)
 
 
 def acted(
