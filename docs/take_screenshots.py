@@ -37,6 +37,7 @@ VIEWS = {
     "gate": "/jobs/7/replace/",
     "tug": "/jobs/14/replace/",
     "plan": "/jobs/1/spec/",
+    "bow": "/jobs/1/bow/",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",
     "log": "/jobs/1/log/",
@@ -84,6 +85,10 @@ def take(driver: webdriver.Chrome, base: str, path: str, name: str) -> None:
     driver.get(base + path)
     ready = "return document.readyState === 'complete' && document.fonts.status === 'loaded'"
     WebDriverWait(driver, 10).until(lambda d: d.execute_script(ready))
+    drawn = (
+        "const box = document.getElementById('drawn'); return !box || !!box.querySelector('svg')"
+    )
+    WebDriverWait(driver, 20).until(lambda d: d.execute_script(drawn))
     driver.save_screenshot(str(TARGET / f"{name}.png"))
     print(f"docs/screenshots/{name}.png")
 

@@ -237,7 +237,7 @@ def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(bench, monk
     from bowcore.errors import NoModel
     from shop.tuning import priors
 
-    def refuse(spec):
+    def refuse(spec, twin=None):
         raise NoModel("no such bow")
 
     monkeypatch.setattr(priors, "model_prior", refuse)
