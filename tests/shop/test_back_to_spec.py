@@ -269,3 +269,25 @@ def test_what_is_read_after_the_bolts_is_no_baseline(bench, ines, stamp):
     facts = view_of(Job.objects.get()).facts
     assert facts.baseline("peak_weight").summary.value == before
     assert facts.current("peak_weight").summary.value > before + 2
+
+
+def test_a_module_is_logged_and_makes_its_readings_stale(page, bench):
+    to_spec(bench)
+    refused = post(page, "post_change", bench.job, change="module_or_stop", note="")
+    assert refused.status_code == 422 and "from which letter" in refused.content.decode()
+    post(page, "post_change", bench.job, change="module_or_stop", note="C to D")
+    facts = view_of(Job.objects.get()).facts
+    assert not facts.current("stop_gap").fresh and facts.current("axle_to_axle").fresh
+    assert "Draw module or stop: C to D" in shown(page, bench.job, "log")
+    bench.read_asked()
+    assert view_of(Job.objects.get()).advice.plan
+
+
+def test_a_new_loop_makes_the_nock_stale_and_timing_stays(page, bench):
+    to_spec(bench)
+    post(
+        page, "post_change", bench.job, change="loop_or_ties", note="a new loop, tied a hair lower"
+    )
+    facts = view_of(Job.objects.get()).facts
+    assert not facts.current("nock_to_peep").fresh and facts.current("stop_gap").fresh
+    assert "nock_to_peep" in view_of(Job.objects.get()).course.to_read

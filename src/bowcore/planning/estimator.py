@@ -6,7 +6,7 @@ values and, through their covariance, the response. A reading far outside what i
 nothing until a second one agrees with it.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
@@ -118,12 +118,14 @@ class Belief:
         return replace(self, mean=move @ self.mean, covariance=_even(covariance),
                        changes_seen=self.changes_seen + 1)  # fmt: skip
 
-    def forget_values(self) -> "Belief":
-        """After a part was replaced: the numbers are open again, the response is still known."""
-        covariance, count = self.covariance.copy(), len(self.quantities)
-        covariance[:count, :] = 0
-        covariance[:, :count] = 0
-        covariance[range(count), range(count)] = UNKNOWN**2
+    def forget_values(self, names: Collection[str] | None = None) -> "Belief":
+        """These numbers, or all, are open again, as after a part was replaced; the response is still
+        known."""
+        covariance = self.covariance.copy()
+        rows = [i for i, n in enumerate(self.quantities) if names is None or n in names]
+        covariance[rows, :] = 0
+        covariance[:, rows] = 0
+        covariance[rows, rows] = UNKNOWN**2
         return replace(self, covariance=covariance, doubted=())
 
     def with_row(self, quantity: str, mean: Floats, covariance: Floats) -> "Belief":

@@ -38,7 +38,15 @@ class Replaced:
     part: str
 
 
-Event = Read | Turned | Replaced
+@dataclass(frozen=True)
+class Changed:
+    """Something was changed that no adjuster stands for: what it moves is open again."""
+
+    what: str
+    moves: tuple[str, ...]
+
+
+Event = Read | Turned | Replaced | Changed
 
 
 @dataclass(frozen=True)
@@ -119,12 +127,16 @@ class Learned:
         for key, count in steps.items():
             self.spent[key] = self.spent.get(key, 0) + count
 
-    def replace_part(self, part: str) -> None:
-        """Take in a new part of unknown true length."""
+    def open_again(self, names: tuple[str, ...] | None = None) -> None:
+        """Take in a change that no adjuster stands for, which moved these numbers or all."""
         answer = self._answer()
         self.gap_log = list(answer.log) if answer else []
         self._before = None
-        self.belief = self.belief.forget_values()
+        self.belief = self.belief.forget_values(names)
+
+    def replace_part(self, part: str) -> None:
+        """Take in a new part of unknown true length."""
+        self.open_again()
         self.spent[part] = 0
         self.replaced = (*self.replaced, part)
 
@@ -164,8 +176,12 @@ def learn(belief: Belief, events: Sequence[Event]) -> Learned:
         if isinstance(event, Turned):
             now.turn(event.steps)
             steps = event.steps
-        else:
+        elif isinstance(event, Replaced):
             now.replace_part(event.part)
+        else:
+            now.open_again(event.moves)
+            now.takes = {n: count for n, count in now.takes.items() if n not in event.moves}
+            continue
         now.takes = {}
     if steps:
         now.lessons.append(Lesson(steps, tuple(seen)))

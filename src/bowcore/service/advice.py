@@ -4,19 +4,30 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from bowcore.measurement.bands import Band
+from bowcore.measurement.freshness import TABLE
 from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
 from bowcore.mechanics.sensitivity import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.estimator import Belief
-from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
+from bowcore.planning.history import (
+    Changed,
+    Event,
+    Learned,
+    Lesson,
+    Read,
+    Replaced,
+    Turned,
+    learn,
+)
 from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import Option, Plan, Problem, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan, say_why
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
+from bowcore.service.other_changes import OPENING
 from bowcore.service.steps import judged_by
 
 PLAUSIBLE_BOWS = 16
@@ -130,8 +141,11 @@ def _readings(takes: list[Take]) -> list[Event]:
 
 def _turns(changes: list[Change]) -> list[Event]:
     replaced: list[Event] = [Replaced(change.part) for change in changes if change.replaced]
-    steps = {change.part: change.half_twists for change in changes if not change.replaced}
-    return [*replaced, Turned(steps)] if steps else replaced
+    opened: list[Event] = [
+        Changed(c.change, TABLE[c.change]) for c in changes if c.change in OPENING
+    ]
+    steps = {change.part: change.half_twists for change in changes if change.half_twists}
+    return [*replaced, *opened, *([Turned(steps)] if steps else [])]
 
 
 def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], school: School) -> Problem:

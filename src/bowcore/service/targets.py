@@ -23,6 +23,7 @@ class Wishes:
     """What the customer wants kept or reached; None where nothing was said."""
 
     peak_weight_lbf: float | None = None
+    draw_length_in: float | None = None
 
 
 @dataclass(frozen=True)
@@ -98,6 +99,14 @@ def bands(
         if before and before.summary:
             tolerance = QUANTITIES[name].tolerance
             result[name] = around(before.summary.value, tolerance, "baseline", "as it came in")
+    if any(change.change == "module_or_stop" for change in facts.changes):
+        result.pop("draw_length", None)  # the baseline was another module's
+        result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]
+    if wishes.draw_length_in is not None:
+        result["draw_length"] = around(
+            wishes.draw_length_in, QUANTITIES["draw_length"].tolerance, "customer",
+            "the customer's figure",
+        )  # fmt: skip
     return result
 
 

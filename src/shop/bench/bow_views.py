@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from shop.bench import bow_screen
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions.keep_curve import curve_from_board, curve_from_file
-from shop.bench.forms import CurveForm
+from shop.bench.press_forms import CurveForm
 from shop.measurements.models import DrawCurve
 from shop.tuning import fitting
 

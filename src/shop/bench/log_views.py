@@ -7,11 +7,14 @@ from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.service.other_changes import OTHER_CHANGES
 from bowcore.service.take_back import can_take_back
 from shop.bench.acting import act, back_to, job_view, render_job
+from shop.bench.actions.note_change import note_change
 from shop.bench.actions.take_back import take_back
 from shop.bench.actions.take_reading import correct_reading
-from shop.bench.forms import BackForm, ReadingForm
+from shop.bench.forms import ReadingForm
+from shop.bench.press_forms import BackForm, ChangeForm
 from shop.measurements.models import Reading
 from shop.records.models import Deed
 
@@ -32,8 +35,22 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
         (row, may_go and firsts[row.seq] == row.pk and can_take_back(changes, row.seq))
         for row in view.adjustments
     ]
-    context = {"lines": lines, "ledger": ledger, "here": "log"} | extra
+    context = {"lines": lines, "ledger": ledger, "kinds": OTHER_CHANGES, "here": "log"} | extra
     return render_job(request, view, "bench/log.html", context, status)
+
+
+@require_POST
+def post_change(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Log a change that is not turned in steps, then go to what it made stale."""
+
+    def do(form: ChangeForm, stamp: Any) -> None:
+        data = form.cleaned_data
+        note_change(job_id, data["change"], data["note"], stamp)
+
+    def show(status: int = 200, **extra: Any) -> HttpResponse:
+        return log(request, job_id, status, **extra)
+
+    return act(request, ChangeForm(request.POST), do, show) or back_to(job_id)
 
 
 @require_POST

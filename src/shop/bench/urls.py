@@ -35,6 +35,7 @@ urlpatterns = [
     path("<int:job_id>/press/otherwise/", views.post_otherwise, name="post_otherwise"),
     path("<int:job_id>/schools/", views.schools, name="schools"),
     path("<int:job_id>/timing/", views.post_timing, name="post_timing"),
+    path("<int:job_id>/changed/", log_views.post_change, name="post_change"),
     path("<int:job_id>/back/", log_views.post_take_back, name="post_take_back"),
     path("<int:job_id>/turned/", views.post_no_press, name="post_no_press"),
     path("<int:job_id>/press/turn/", views.post_turn, name="post_turn"),

@@ -22,18 +22,14 @@ from shop.bench.actions.lift_hold import lift_hold
 from shop.bench.actions.look_over import Seen, look_over
 from shop.bench.forms import (
     CheckForm,
-    GateForm,
-    HandOverForm,
     NewPartForm,
-    OptionForm,
     ReadingForm,
     ReasonForm,
     ReplaceForm,
     SchoolForm,
     StampedForm,
-    StepsForm,
-    TimingForm,
-)  # fmt: skip
+)
+from shop.bench.press_forms import GateForm, HandOverForm, OptionForm, StepsForm, TimingForm
 from shop.tuning.selectors import View
 
 STEPS = ("look_over", "baseline", "set", "replace", "spec", "hand_over")

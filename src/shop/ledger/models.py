@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from bowcore.planning.words import say_adjuster, say_steps
+from bowcore.service.other_changes import other_change
 from shop.book.models import inches
 from shop.bows.models import Part
 from shop.records.models import AppendOnly
@@ -60,6 +61,8 @@ class Adjustment(AppendOnly):
     @property
     def said(self) -> str:
         """The entry in words, with the part's name in this job's book."""
+        if not self.half_twists:
+            return f"{other_change(self.change).name}: {self.note}"
         labels = {part["role"]: part["label"] for part in self.job.spec["parts"]}
         return f"{say_adjuster(self.role, labels)}: {say_steps(self.role, self.half_twists)}"
 

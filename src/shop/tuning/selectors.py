@@ -1,6 +1,5 @@
 """A job as the core sees it: facts, bands, course and advice."""
 
-from dataclasses import asdict
 from functools import cached_property
 from typing import Any
 
@@ -12,6 +11,7 @@ from bowcore.mechanics.response import Adjuster
 from bowcore.mechanics.sensitivity import adjusters_of
 from bowcore.mechanics.specification import BowSpec
 from bowcore.planning.problem import School
+from bowcore.planning.record import problem_record
 from bowcore.service.advice import Advice, advise
 from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
@@ -178,8 +178,8 @@ class View:
 
     @cached_property
     def bands(self) -> dict[str, Band]:
-        wanted = self.job.wanted_weight_lbf
-        wishes = Wishes(float(wanted) if wanted is not None else None)
+        wanted = (self.job.wanted_weight_lbf, self.job.wanted_draw_in)
+        wishes = Wishes(*(None if figure is None else float(figure) for figure in wanted))
         allowed = Tolerances(**self.job.spec.get("tolerances", {}))
         return bands(self.spec, self.facts, wishes, allowed)
 
@@ -241,18 +241,7 @@ def view_of(job: Job) -> View:
 def advice_record(advice: Advice) -> dict[str, Any]:
     """Advice as it is stored: what went in, what came out, and the core's version."""
     problem = advice.problem
-    inputs = {
-        "readings": {name: list(pair) for name, pair in problem.readings.items()},
-        "bands": {name: asdict(band) for name, band in problem.bands.items()},
-        "spent": dict(problem.spent),
-        "school": asdict(problem.school),
-        "response": problem.response.mean.tolist(),
-        "suspects": list(problem.suspects),
-        "quantities": list(problem.response.quantities),
-        "adjusters": [asdict(adjuster) for adjuster in problem.response.adjusters],
-        "blocks": None if problem.blocks is None else problem.blocks.tolist(),
-        "takes": dict(problem.takes),
-    }
+    inputs = problem_record(problem)
     answer = {
         "kind": advice.plan.kind.value,
         "sentence": advice.sentence,

@@ -1,0 +1,61 @@
+"""A planner's question as plain values, from which the same answer comes again, to the byte."""
+
+from collections.abc import Mapping
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band
+from bowcore.mechanics.response import Adjuster, Response
+from bowcore.planning.problem import Problem, School
+
+
+def problem_record(problem: Problem) -> dict[str, Any]:
+    """Everything the answer depends on, as JSON keeps it."""
+    response = problem.response
+    return {
+        "readings": {name: list(pair) for name, pair in problem.readings.items()},
+        "bands": {name: asdict(band) for name, band in problem.bands.items()},
+        "spent": dict(problem.spent),
+        "suspects": list(problem.suspects),
+        "school": asdict(problem.school),
+        "limit": problem.limit,
+        "limits": {key: list(pair) for key, pair in problem.limits.items()},
+        "takes": dict(problem.takes),
+        "process_share": problem.process_share,
+        "doubted": dict(problem.doubted),
+        "quantities": list(response.quantities),
+        "adjusters": [asdict(adjuster) for adjuster in response.adjusters],
+        "response": response.mean.tolist(),
+        "response_sigma": response.sigma.tolist(),
+        "rests_on": response.rests_on,
+        "blocks": None if problem.blocks is None else problem.blocks.tolist(),
+    }
+
+
+def problem_of(record: Mapping[str, Any]) -> Problem:
+    """The question that a record was made of.
+
+    Raises
+    ------
+    BadInput
+        The record is not whole.
+    """
+    try:
+        response = Response(
+            tuple(record["quantities"]), tuple(Adjuster(**row) for row in record["adjusters"]),
+            np.array(record["response"]), np.array(record["response_sigma"]), record["rests_on"],
+        )  # fmt: skip
+        school = dict(record["school"]) | {"leave": tuple(record["school"]["leave"])}
+        return Problem(
+            {name: (value, sigma) for name, (value, sigma) in record["readings"].items()},
+            {name: Band(**band) for name, band in record["bands"].items()},
+            response, dict(record["spent"]), tuple(record["suspects"]), School(**school),
+            record["limit"], {key: (low, high) for key, (low, high) in record["limits"].items()},
+            None if record["blocks"] is None else np.array(record["blocks"]),
+            dict(record["takes"]), record["process_share"], dict(record["doubted"]),
+        )  # fmt: skip
+    except (KeyError, TypeError, ValueError) as error:
+        raise BadInput(f"The advice is not whole: {error}.", "record") from None
