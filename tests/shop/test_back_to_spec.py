@@ -291,3 +291,33 @@ def test_a_new_loop_makes_the_nock_stale_and_timing_stays(page, bench):
     facts = view_of(Job.objects.get()).facts
     assert not facts.current("nock_to_peep").fresh and facts.current("stop_gap").fresh
     assert "nock_to_peep" in view_of(Job.objects.get()).course.to_read
+
+
+def test_lean_is_read_on_both_faces_and_averaged(page, bench):
+    bench.check_in(["back_to_spec"], model="Pilot 33")
+    bench.look_over()
+    address = reverse("step", args=[bench.job.pk, "baseline"]) + "?at=lean"
+    assert "now the left face" in page.get(address).content.decode()
+    post(page, "post_reading", bench.job, "baseline", quantity="lean", text="1/4", way="right")
+    assert "now the right face" in page.get(address).content.decode()
+    assert not view_of(Job.objects.get()).facts.current("lean").enough
+    post(page, "post_reading", bench.job, "baseline", quantity="lean", text="1/8", way="right")
+    lean = view_of(Job.objects.get()).facts.current("lean")
+    assert lean.enough and lean.summary.value == 0.1875
+
+
+def test_yokes_and_timing_come_home_together(bench):
+    bench.check_in(["back_to_spec"], model="Pilot 33")
+    bench.look_over()
+    bench.read("lean")
+    bench.off(cable_b=-0.05)
+    bench.baseline()
+    for _ in range(6):
+        view = view_of(Job.objects.get())
+        if not view.course.outside and not view.course.to_read:
+            break
+        bench.follow() if view.advice.plan.best.steps else bench.read(view.advice.plan.read_again)
+        bench.read_asked()
+    view = view_of(Job.objects.get())
+    assert not view.course.outside and not view.course.to_read
+    assert view.facts.current("lean").fresh

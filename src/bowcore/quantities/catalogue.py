@@ -41,7 +41,8 @@ class Quantity:
     """A thing that is measured. Values are in `unit`; `sane` is what no bow goes outside of.
 
     `ways` are the directions of a signed quantity, asked with `which`; `eye` names what is chosen
-    where nothing is measured: the first is good.
+    where nothing is measured: the first is good. `take_names` tell takes apart that are not the same
+    thing twice: the two faces of a cam.
     """
 
     key: str
@@ -61,6 +62,7 @@ class Quantity:
     which: str = ""
     ways: tuple[Way, ...] = ()
     optional: bool = False
+    take_names: tuple[str, ...] = ()
 
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""
@@ -204,7 +206,8 @@ _ALL = (
     ),
     Quantity(
         "lean", "Cam lean", "in", tools.SHAFT, (-6, 6), 0.125,
-        how="laid shaft's far end off the string, from behind, both faces averaged", drawn=True,
+        how="shaft or laser laid on the cam's face: its far end off the string, from behind",
+        drawn=True, takes=2, take_names=("left face", "right face"),
         missed_later="Some bows lean on purpose; the next string should lean the same.",
         which="Where does the shaft's end run off?", ways=(
             Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),

@@ -78,6 +78,12 @@ class Asked:
     warned: list[str]
     means: str
 
+    @property
+    def take_name(self) -> str:
+        """Which of two unlike takes this is; "" where takes are alike."""
+        names = self.row.quantity.take_names
+        return names[(self.take - 1) % len(names)] if names else ""
+
 
 @dataclass(frozen=True)
 class MarkRow:
@@ -190,6 +196,8 @@ def live_now(view: View, name: str) -> Context:
 def following(view: View, asked: Asked | None, was_waiting: bool, after: list[str]) -> str:
     """What comes after the open row, in words."""
     if asked and was_waiting and asked.take < asked.row.quantity.takes:
+        if asked.row.quantity.take_names:
+            return f"the {asked.row.quantity.take_names[asked.take]}"
         return f"take {asked.take + 1} of {asked.row.quantity.takes}"
     return _name(view, after)
 

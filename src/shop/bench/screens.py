@@ -115,6 +115,7 @@ def plan(view: View) -> Context:
         "nearest": advice.sentence_of(best),
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
+        "aim": view.bands["stop_gap"].because,
         "stops": stop_gap(gap[0]) if gap and not view.facts.setup.one_cam else "",
         "predicted": _predicted(view, best),
         "alternatives": [
