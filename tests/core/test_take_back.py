@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bowcore.errors import Refused
-from bowcore.planning.words import say_adjuster, say_steps, say_turning
+from bowcore.planning.problem import Option
+from bowcore.planning.words import _say_legs, say_adjuster, say_steps, say_turning
 from bowcore.service.facts import Change
 from bowcore.service.take_back import can_take_back, take_back
 
@@ -77,3 +78,15 @@ def test_nobody_is_told_which_way_when_the_lay_is_not_known():
 def test_every_adjuster_is_said_as_people_say_it(key, steps, name, said):
     labels = {"cable_a": "Control cable", "cable_b": "Buss cable"}
     assert (say_adjuster(key, labels), say_steps(key, steps)) == (name, said)
+
+
+@pytest.mark.parametrize(
+    ("left", "right", "word"), [(1, -1, "lean alone"), (2, 2, "the lean stays"), (1, 0, "together")]
+)
+def test_what_the_legs_of_a_yoke_do_is_said(left, right, word):
+    """Both legs are a cable, opposite legs lean, one leg both (common practice, no published source)."""
+    steps = [("cable_b.left", left), ("cable_b.right", right)]
+    option = Option(tuple(s for s in steps if s[1]), {}, 1.0, True, 0.0)
+    (said,) = _say_legs(option)
+    assert word in said
+    assert _say_legs(Option((("cable_b", 1),), {}, 1.0, True, 0.0)) == []

@@ -112,6 +112,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     for key in problem.binding(plan.best):
         label = _by_key(problem, key).label.lower()
         reasons.append(f"The {label} is then turned as far as is sensible.")
+    reasons += _say_legs(plan.best)
     if plan.kind is Kind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
@@ -121,6 +122,22 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             after = say_gap(plan.best.predicted["stop_gap"][0])
             reasons.append(f"It turns the first stop over: expect {after} afterwards.")
     return reasons
+
+
+def _say_legs(option: Option) -> list[str]:
+    """What turning the legs of a yoke does: together a cable, opposite lean alone, one both at once."""
+    steps = dict(option.steps)
+    roles = {key.partition(".")[0] for key in steps if key.endswith((".left", ".right"))}
+    said = []
+    for role in sorted(roles):
+        left, right = steps.get(f"{role}.left", 0), steps.get(f"{role}.right", 0)
+        if left == -right:
+            said.append("Legs turned opposite ways by as much move the lean alone; timing stays.")
+        elif left == right:
+            said.append("Both legs turned alike are a shorter or longer cable; the lean stays.")
+        else:
+            said.append("Legs turned unlike move lean and timing together; both are reckoned with.")
+    return said
 
 
 def say_lesson(problem: Problem, told: Sequence[Innovation]) -> str:

@@ -24,8 +24,13 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     found += [f"{facts.named(name).name} was never read." for name in now.unread]
     found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
     found += [_outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
-    found += [f"Asked for and not done: replace {role}." for role in facts.still_to_replace]
+    found += [f"Asked for and not done: a new {_PART[role]}." for role in facts.still_to_replace]
     return found
+
+
+_PART = {
+    "string": "string", "cable_a": "cable for the top cam", "cable_b": "cable for the bottom cam",
+}  # fmt: skip
 
 
 def overridable(facts: Facts) -> bool:
