@@ -61,3 +61,10 @@ def stamp():
         return Stamp(member, uuid.uuid4(), version if seen is None else seen)
 
     return make
+
+
+@pytest.fixture
+def page(client, ines):
+    """The manager's browser, without a screen."""
+    client.force_login(ines)
+    return client

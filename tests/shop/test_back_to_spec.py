@@ -1,7 +1,5 @@
 """Back to spec over HTTP: every adjuster, the press or none, schools, taking back, the bow drawn."""
 
-import uuid
-
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
@@ -18,19 +16,9 @@ from shop.tuning import fitting
 from shop.tuning.bow import readings_of, state_of
 from shop.tuning.models import Advice, BowState, CurveFit
 from shop.tuning.selectors import View, view_of
+from tests.shop.posting import post
 
 pytestmark = pytest.mark.django_db
-
-
-@pytest.fixture
-def page(client, ines):
-    client.force_login(ines)
-    return client
-
-
-def post(client, address, job, *more, **data):
-    stamped = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
-    return client.post(reverse(address, args=[job.pk, *more]), stamped | data)
 
 
 def to_spec(bench, model="Lark 31", **off):

@@ -18,12 +18,6 @@ from shop.demo.living import CABLE
 pytestmark = pytest.mark.django_db
 
 
-@pytest.fixture
-def page(client, ines):
-    client.force_login(ines)
-    return client
-
-
 def everything():
     return list(BookEntry.objects.prefetch_related("parts").order_by("pk"))
 

@@ -2,7 +2,6 @@
 
 import io
 import json
-import uuid
 from decimal import Decimal
 
 import pytest
@@ -28,19 +27,9 @@ from shop.jobs.models import Hold, Job, MovedOver, Photo
 from shop.measurements.models import Noted, Reading
 from shop.sets.models import Component, StringSet
 from shop.tuning.selectors import view_of
+from tests.shop.posting import post
 
 pytestmark = pytest.mark.django_db
-
-
-@pytest.fixture
-def page(client, ines):
-    client.force_login(ines)
-    return client
-
-
-def post(client, address, job, *more, **data):
-    stamped = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
-    return client.post(reverse(address, args=[job.pk, *more]), stamped | data)
 
 
 def picture(kind="JPEG", size=(40, 30), **options):

@@ -19,12 +19,6 @@ from shop.tuning.selectors import view_of
 pytestmark = pytest.mark.django_db
 
 
-@pytest.fixture
-def page(client, ines):
-    client.force_login(ines)
-    return client
-
-
 def post(client, address, job, **data):
     return client.post(
         address, {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version, **data}
