@@ -309,3 +309,12 @@ def test_yokes_and_timing_come_home_together(bench):
     view = view_of(Job.objects.get())
     assert not view.course.outside and not view.course.to_read
     assert view.facts.current("lean").fresh
+
+
+def test_both_cams_are_seen_close_up_where_the_first_stop_touches(page, bench):
+    to_spec(bench, cable_a=-0.07)
+    fragment = shown(page, bench.job, "bow_drawn")
+    assert "Where the first stop touches" in fragment and fragment.count('class="cam"') == 2
+    assert "its stop touches" in fragment and "in open" in fragment
+    bench.check_in(["back_to_spec"], model="Sarn 35", fitted=["peep"])
+    assert "Where the first stop touches" not in shown(page, bench.job, "bow_drawn")

@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from django.utils.safestring import SafeString
+
 from bowcore.measurement.curve_file import summary_of
 from bowcore.mechanics.response import Response
 from bowcore.planning.pattern import Pattern, pattern_of
@@ -10,6 +12,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from shop.bows.models import Part
 from shop.devices.models import BenchBow
+from shop.drawings.close import SIDES, cam
 from shop.drawings.draw import curve, frames
 from shop.measurements.models import DrawCurve
 from shop.tuning.bow import readings_of, state_of
@@ -68,7 +71,8 @@ def drawn(view: View, role: str) -> Context:
         "measured": measured, "told": summary_of(points) if points else None, "fit": fit,
         "has_board": BenchBow.objects.filter(job=view.job).exists(),
         "steps": _steps(state), "last": len(state["draw_in"]) - 1,
-        "pattern": pattern, "bars": _bars(pattern),
+        "pattern": pattern, "bars": _bars(pattern), "stops": _stops(state, role),
+        "aim": view.bands["stop_gap"].because,
     }  # fmt: skip
 
 
@@ -82,6 +86,18 @@ def _steps(state: dict[str, Any]) -> list[dict[str, str]]:
         }
         for draw, force, gap in zip(state["draw_in"], state["force_lbf"], gaps, strict=True)
     ]  # fmt: skip
+
+
+def _stops(state: dict[str, Any], role: str) -> list[tuple[str, str, SafeString]]:
+    """Each cam where the first stop touches: its name, what its stop does, the drawing."""
+    if not state["gap_in"]:
+        return []
+    found = []
+    for side, name in enumerate(SIDES):
+        gap = say_inches(state["gap_in"][-1][side], 64)
+        said = "its stop touches" if gap == "0" else f"its stop is {gap} in open"
+        found.append((name, said, cam(state["outlines"][-1], side, said, role)))
+    return found
 
 
 def _size(off_in: float) -> str:
