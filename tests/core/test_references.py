@@ -76,3 +76,11 @@ def test_required_readings_between_other_points_stand_between_the_bow_and_its_ow
     said = blockers(facts(*takes, strange, places={}), {})
     assert "Brace height was read between other points than the baseline." in said
     assert not [line for line in blockers(facts(*takes, strange), {}) if "points" in line]
+
+
+def test_a_gap_pulled_from_elsewhere_is_another_reading():
+    """Where the bow is pulled from moves its stops (common practice, no published source)."""
+    early = Take(1, "stop_gap", 0.05, "baseline", "", "loop")
+    late = Take(5, "stop_gap", 0.02, "after", "", "riser")
+    assert facts(early, late).current("stop_gap").apart
+    assert facts(early, Take(5, "stop_gap", 0.02, "after", "", "loop")).current("stop_gap").fresh

@@ -318,3 +318,14 @@ def test_both_cams_are_seen_close_up_where_the_first_stop_touches(page, bench):
     assert "its stop touches" in fragment and "in open" in fragment
     bench.check_in(["back_to_spec"], model="Sarn 35", fitted=["peep"])
     assert "Where the first stop touches" not in shown(page, bench.job, "bow_drawn")
+
+
+def test_all_that_a_bow_has_shown_is_there_on_request(page, bench):
+    to_spec(bench, cable_a=-0.12)
+    bench.follow()
+    bench.read_asked()
+    (one,) = view_of(Job.objects.get()).advice.shown
+    assert "Top take-up cable" in one.change or "Bottom take-up cable" in one.change
+    gap = next(line for line in one.lines if line[0] == "First stop and gap")
+    assert "give or take" in gap[1] and gap[2]
+    assert "All that this bow has shown (1)" in shown(page, bench.job, "step", "spec")

@@ -122,6 +122,11 @@ NOCK_POINTS = _points(
     loop_centre="centre of the loop",
 )
 
+PULLED_FROM = _points(
+    loop="the loop", serving="the serving at the nock", riser="two-handed, by the riser"
+)
+"""Where a bow is pulled from changes when its stops touch: recorded with the reading."""
+
 _ALL = (
     Quantity(
         "axle_to_axle", "Axle to axle", "in", tools.TAPE, (20, 50), 0.125,
@@ -149,7 +154,7 @@ _ALL = (
         low_word="light", high_word="heavy",
     ),
     Quantity(
-        "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32, PULLED_FROM,
         how="which stop touches first, and what is left open at the other", drawn=True,
         which="Which stop touches first?", ways=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",

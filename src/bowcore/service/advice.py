@@ -24,13 +24,29 @@ from bowcore.planning.history import (
 from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import Option, Plan, Problem, School
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan, say_why
+from bowcore.planning.words import (
+    say_adjuster,
+    say_effect,
+    say_lesson,
+    say_option,
+    say_plan,
+    say_steps,
+    say_why,
+)
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
 from bowcore.service.other_changes import OPENING
 from bowcore.service.steps import judged_by
 
 PLAUSIBLE_BOWS = 16
+
+
+@dataclass(frozen=True)
+class Shown:
+    """One change: what was turned, and per quantity what was expected and what was read."""
+
+    change: str
+    lines: tuple[tuple[str, str, str], ...]
 
 
 @dataclass(frozen=True)
@@ -44,6 +60,8 @@ class Advice:
     why: tuple[str, ...]
     learned: str = ""
     """What the last change showed, predicted against measured; empty before the first."""
+    shown: tuple[Shown, ...] = ()
+    """Every change so far and what it showed, in words, the newest first."""
 
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""
@@ -111,6 +129,7 @@ def advise(
     return Advice(
         problem, plan, say_plan(problem, plan), say_effect(problem, plan.best),
         tuple(say_why(problem, plan)), _say_learned(problem, lesson),
+        tuple(_shown(spec, one) for one in reversed(known.lessons)) if known else (),
     )  # fmt: skip
 
 
@@ -191,6 +210,17 @@ def _closed(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: Scho
             readings[name] = (current.summary.value, current.summary.sigma)
     response = closed_form.response(spec, spent)
     return Problem(readings, bands, response, spent, facts.replaced, school)
+
+
+def _shown(spec: BowSpec, lesson: Lesson) -> Shown:
+    labels = {part.role: part.label for part in spec.parts}
+    turned = [f"{say_adjuster(k, labels)}: {say_steps(k, n)}" for k, n in lesson.steps.items() if n]
+    lines = [
+        (q.name, f"{q.say(one.expected)}, give or take {q.say_size(one.sigma)}", q.say(one.value))
+        for one in lesson.innovations
+        if (q := QUANTITIES[one.quantity])
+    ]
+    return Shown("; ".join(turned), tuple(lines))
 
 
 def _say_learned(problem: Problem, lesson: Lesson | None) -> str:

@@ -162,7 +162,8 @@ def asked_for(view: View, row: Row) -> Asked:
 
 def _refs(quantity: Quantity, start: str, end: str) -> list[Any]:
     """From where and to where: field, words, points with their drawings, the one used last."""
-    ways = (("start", "From", quantity.starts, start), ("end", "To", quantity.ends, end))
+    begins = "Pulled from" if quantity.drawn else "From"
+    ways = (("start", begins, quantity.starts, start), ("end", "To", quantity.ends, end))
     return [(name, said, [(p, near(p)) for p in found], last) for name, said, found, last in ways]
 
 

@@ -145,7 +145,8 @@ class Bench:
         self.let_down()
 
     def let_down(self) -> None:
-        points = [p.key for p in gate_points(self.bow.spec.family)]
+        spacers = self.view().facts.has_spacers
+        points = [p.key for p in gate_points(self.bow.spec.family, spacers)]
         press.let_down(self.job.pk, press.Gate(points), self.stamp())
         if self.view().facts.bolts_away:
             bolts_back(self.job.pk, self.stamp())
