@@ -329,3 +329,20 @@ def test_all_that_a_bow_has_shown_is_there_on_request(page, bench):
     gap = next(line for line in one.lines if line[0] == "First stop and gap")
     assert "give or take" in gap[1] and gap[2]
     assert "All that this bow has shown (1)" in shown(page, bench.job, "step", "spec")
+
+
+def test_the_sheet_tells_every_kind_of_change(page, bench, ines, stamp):
+    to_spec(bench, "Pilot 33")
+    press.turn_without_press(bench.job.pk, [("limb_bolts", 1)], stamp(ines, bench.job))
+    press.open_press_otherwise(
+        bench.job.pk, [("cable_b.left", 1), ("cable_a.spacer", 1)], "", stamp(ines, bench.job)
+    )
+    done = [("cable_b.left", 1), ("cable_a.spacer", 1)]
+    press.turn(bench.job.pk, done, stamp(ines, bench.job))
+    bench.let_down()
+    post(page, "post_change", bench.job, change="rest", note="a hair to the left")
+    sheet = page.get(reverse("sheet", args=[bench.job.pk])).content.decode()
+    for said in ("Both limb bolts: half a turn out", "Buss cable, left leg: half a twist in",
+                 "Control cable, spacer: one in", "Rest: a hair to the left", "pulled from"):  # fmt: skip
+        assert said in sheet, said
+    assert "Both limb bolts: half a turn out" in shown(page, bench.job, "log")

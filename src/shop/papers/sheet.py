@@ -8,7 +8,6 @@ from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.measurement.bands import Band
-from bowcore.planning.words import say_half_twists
 from bowcore.quantities.catalogue import Quantity
 from bowcore.quantities.inches import say_inches
 from bowcore.service import cautions
@@ -68,15 +67,16 @@ def _points(view: View, name: str) -> str:
     if not mine:
         return quantity.how
     names = {point.key: point.name for point in (*quantity.starts, *quantity.ends)}
-    return f"{names.get(mine[-1].start, '')} to {names.get(mine[-1].end, '')}"
+    start, end = names.get(mine[-1].start, ""), names.get(mine[-1].end, "")
+    return f"{start} to {end}" if end else f"pulled from {start}"
 
 
 def _entry(view: View, row: Any) -> str:
-    label = view.spec.part(row.role).label
     if row.replaced:
+        label = view.spec.part(row.role).label
         length = say_inches(float(row.part.length_in))
         return f"{label}: new, {length} in, {row.part.strands} strands {row.note}".strip()
-    return f"{label}: {say_half_twists(row.half_twists)}"
+    return str(row.said)
 
 
 def _qr(link: str) -> SafeString:
