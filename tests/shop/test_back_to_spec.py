@@ -8,6 +8,7 @@ from bowcore.errors import BadInput, Refused
 from shop.accounts.models import Shop
 from shop.bench.actions import press
 from shop.bench.actions.choose_timing import choose_timing
+from shop.bench.actions.note_mark import note_mark
 from shop.bench.actions.take_back import take_back
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
@@ -346,3 +347,16 @@ def test_the_sheet_tells_every_kind_of_change(page, bench, ines, stamp):
                  "Control cable, spacer: one in", "Rest: a hair to the left", "pulled from"):  # fmt: skip
         assert said in sheet, said
     assert "Both limb bolts: half a turn out" in shown(page, bench.job, "log")
+
+
+def test_bolts_written_down_anew_are_counted_from_there(bench, ines, stamp):
+    to_spec(bench)  # both stood two out, the maker allows eight
+    press.turn_without_press(bench.job.pk, [("limb_bolts", 4)], stamp(ines, bench.job))
+    view = view_of(Job.objects.get())
+    assert view.marks["bolts_top"] == view.marks["bolts_bottom"] == "4"
+    assert view.facts.bolt_steps == (-4, 12)
+    for bolt in ("bolts_top", "bolts_bottom"):
+        note_mark(bench.job.pk, bolt, "7", stamp(ines, bench.job))  # counted again, it was seven
+    assert view_of(Job.objects.get()).facts.bolt_steps == (-10, 6)
+    with pytest.raises(Refused, match="no further"):
+        press.turn_without_press(bench.job.pk, [("limb_bolts", 3)], stamp(ines, bench.job))

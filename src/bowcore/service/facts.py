@@ -108,11 +108,16 @@ class Facts:
 
     @property
     def bolt_steps(self) -> tuple[int, int]:
-        """Half turns that both limb bolts may go in (negative) and out from where they stood."""
+        """Least and most half turns out of both limb bolts, all that were turned counted in.
+
+        From bottomed to the maker's limit, by where both stand now as it was written down.
+        """
         if not {"bolts_top", "bolts_bottom"} <= set(self.marks) or not self.most_bolt_turns:
             return 0, 0
-        stood = [float(self.marks[key]) for key in ("bolts_top", "bolts_bottom")]
-        return -int(2 * min(stood)), max(int(2 * (self.most_bolt_turns - max(stood))), 0)
+        stand = [float(self.marks[key]) for key in ("bolts_top", "bolts_bottom")]
+        spent = self.half_twists("limb_bolts")
+        room = max(int(2 * (self.most_bolt_turns - max(stand))), 0)
+        return spent - int(2 * min(stand)), spent + room
 
     @property
     def setup(self) -> Setup:

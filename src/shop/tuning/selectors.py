@@ -150,8 +150,7 @@ class View:
     def press_plan(self) -> PressPlan:
         """How this bow is pressed in this shop's press, from where its bolts stand."""
         kept = self.job.spec.get("press", {})
-        turned = self.facts.half_twists("limb_bolts") / 2
-        stands = [float(self.marks.get(k, 0)) + turned for k in ("bolts_top", "bolts_bottom")]
+        stands = [float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom")]
         bow = PressBow(
             Limbs(kept.get("limbs", Limbs.ORDINARY.value)), kept.get("two_stage", False),
             (stands[0], stands[1]), self.most_turns, self.shop.back_off,

@@ -23,6 +23,7 @@ from shop.bench.actions.rules import (
 )
 from shop.bows.actions import swap_part
 from shop.ledger.models import Adjustment, LetDown, PressCycle
+from shop.measurements.models import Noted
 from shop.records.deeds import Act, Stamp, on_job
 from shop.tuning.models import Advice
 from shop.tuning.selectors import View, advice_record, view_of
@@ -124,6 +125,7 @@ def turn(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustment]:
             )
             for role, count in done
         ]
+        _note_bolts(act, view, done)
         as_planned = [list(s) for s in done] == press.planned
         act.said = _say_steps(view, done) + ("" if as_planned else " (not as planned)")
         return rows
@@ -147,6 +149,7 @@ def turn_without_press(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustme
         if any(key not in NO_PRESS for key, _ in done):
             raise Refused("That needs the press.")
         act.said = _say_steps(view, done)
+        _note_bolts(act, view, done)
         return [
             Adjustment.objects.create(
                 **act.fact, change=_change_of(view, key), role=key, half_twists=count
@@ -240,6 +243,14 @@ def _checked(view: View, steps: Steps) -> list[tuple[str, int]]:
         raise Refused("Say which part was turned, and by how much.")
     _require_bolts_within(view, dict(chosen).get("limb_bolts", 0))
     return chosen
+
+
+def _note_bolts(act: Act, view: View, done: Steps) -> None:
+    """Where both limb bolts stand after they were turned, written down as a mark of its own."""
+    half_turns = dict(done).get("limb_bolts", 0)
+    for key in ("bolts_top", "bolts_bottom") if half_turns else ():
+        stands = float(view.marks[key]) + half_turns / 2
+        Noted.objects.create(**act.fact, mark=key, value=f"{stands:g}")
 
 
 def _require_bolts_within(view: View, half_turns: int) -> None:
