@@ -8,7 +8,7 @@ from bowcore.mechanics.frames import FRAMES, frames
 from bowcore.mechanics.measured import pull_to
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes
-from bowcore.planning.pattern import pattern_of, pulled_pattern
+from bowcore.planning.pattern import pattern_of
 from bowcore.quantities.catalogue import QUANTITIES
 from tests.core.bows import TWO_CAMS, book, twin_of
 
@@ -24,13 +24,13 @@ def read_off(twin):
 def suspects(family, changes):
     twin = twin_of(family)
     pulled = pull_to(twin, read_off(twin.changed(changes)))
-    return {one.key: one for one in pulled_pattern(twin.spec, pulled).suspects}
+    return {one.key: one for one in pattern_of(twin.spec, pulled.errors).suspects}
 
 
 @pytest.mark.parametrize("family", list(Family))
 def test_nothing_wrong_points_to_nothing(family):
     twin = twin_of(family)
-    found = pulled_pattern(twin.spec, pull_to(twin, read_off(twin)))
+    found = pattern_of(twin.spec, pull_to(twin, read_off(twin)).errors)
     assert not any(one.stands_out for one in found.suspects)
     assert found.said == ("No part stands out from what the tools can tell.",)
 

@@ -6,6 +6,7 @@ import pytest
 
 from bowcore.cases import option_json
 from bowcore.errors import BadInput
+from bowcore.measurement.bands import around
 from bowcore.measurement.freshness import TABLE
 from bowcore.mechanics.specification import Family
 from bowcore.planning.history import Changed, Read, Turned, learn
@@ -13,8 +14,10 @@ from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import School
 from bowcore.planning.record import problem_of, problem_record
 from bowcore.planning.solver import solve
+from bowcore.planning.words import say_why
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
+from bowcore.service.gates import gate_points
 from bowcore.service.other_changes import OPENING, OTHER_CHANGES, checked_note
 from bowcore.service.targets import Wishes, bands, book_bands
 from tests.core.bows import TWO_CAMS, answered, book
@@ -89,3 +92,34 @@ def test_another_module_takes_the_draw_length_of_the_baseline_away():
     assert before["draw_length"].source == "baseline" and "draw_length" not in bands(spec, after)
     wished = bands(spec, after, Wishes(draw_length_in=28.5))["draw_length"]
     assert (wished.target, wished.source) == (28.5, "customer")
+
+
+def test_a_new_cable_comes_without_the_old_ones_spacers_and_leg_twists():
+    changes = (
+        Change(1, "spacer", "cable_b.spacer", 1), Change(2, "yoke_leg", "cable_b.left", 2),
+        Change(3, "limb_bolt", "limb_bolts", 1), Change(4, "cable", "cable_b", replaced=True),
+        Change(5, "yoke_leg", "cable_b.left", -1),
+    )  # fmt: skip
+    facts = Facts(Family.HYBRID, (), changes=changes)
+    assert not facts.has_spacers and facts.half_twists("cable_b.left") == -1
+    assert facts.half_twists("limb_bolts") == 1
+    known, _ = learned(Family.HYBRID)
+    known.spent = {"cable_b": 2, "cable_b.left": 2, "limb_bolts": 1}
+    known.replace_part("cable_b")
+    assert known.spent == {"cable_b": 0, "cable_b.left": 0, "limb_bolts": 1}
+    assert any(key.text.startswith("Every spacer") for key in gate_points(Family.HYBRID, True))
+
+
+def test_draw_that_is_far_off_the_customers_figure_is_a_module():
+    """More than a quarter inch of draw is a module or stop (common practice, no published source)."""
+    known, targets = learned(Family.BINARY)
+    at = known.problem(targets, School(), {}).readings
+
+    def said(wished):
+        band = {"draw_length": around(wished, 0.125, "customer", "his figure")}
+        problem = learn(prior_belief(*answered(Family.BINARY)), [
+            *(Read(n, v, s, 3) for n, (v, s) in at.items()), Read("draw_length", 29.0, 0.03),
+        ]).problem(targets | band, School(), {})  # fmt: skip
+        return " ".join(say_why(problem, solve(problem)))
+
+    assert "module or a stop" in said(28.0) and "module or a stop" not in said(28.8)

@@ -191,5 +191,5 @@ def test_a_stepper_offers_half_twists_in_words(person, bench):
     person.sees("One press.")
     person.types("o")
     Select(person.find("#steps-cable_b")).select_by_visible_text("half a twist out")
-    person.touches(words="Open the press for this")
+    person.touches(words="Do this instead")
     person.sees("Press is OPEN")

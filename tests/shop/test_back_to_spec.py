@@ -360,3 +360,23 @@ def test_bolts_written_down_anew_are_counted_from_there(bench, ines, stamp):
     assert view_of(Job.objects.get()).facts.bolt_steps == (-10, 6)
     with pytest.raises(Refused, match="no further"):
         press.turn_without_press(bench.job.pk, [("limb_bolts", 3)], stamp(ines, bench.job))
+
+
+def test_bolts_chosen_otherwise_are_logged_without_the_press(page, bench):
+    to_spec(bench)
+    post(page, "post_otherwise", bench.job, **{"steps-limb_bolts": "2", "steps-cable_a": "0"})
+    assert Adjustment.objects.get().press is None and not PressCycle.objects.exists()
+    post(page, "post_otherwise", bench.job, **{"steps-limb_bolts": "1", "steps-cable_a": "1"})
+    assert PressCycle.objects.get().planned == [["limb_bolts", 1], ["cable_a", 1]]
+
+
+@pytest.mark.parametrize("steps", ["--5", "²", "1e3", ""])
+def test_steps_that_are_no_number_are_nought(page, bench, steps):
+    to_spec(bench)
+    answer = post(page, "post_otherwise", bench.job, **{"steps-cable_a": steps})
+    assert answer.status_code == 422 and "which part was turned" in answer.content.decode()
+
+
+def test_a_tool_cannot_be_made_to_behave_in_a_way_there_is_not(page, bench):
+    answer = page.post(reverse("tools"), {"tool": "scale", "state": "dreaming"})
+    assert answer.status_code == 422 and "How does the tool behave" in answer.content.decode()

@@ -227,11 +227,11 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
     fill_rack()
     for job in Job.objects.select_related("bow__entry"):
         drawing_of(view_of(job).spec)  # computed at check-in, in the background
-    for address in ["/", "/book/", "/find/?q=lark"]:
+    for address in ["/", "/book/", "/find/?q=lark", "/jobs/sets/", "/jobs/tools/"]:
         with django_assert_max_num_queries(15):
             assert page.get(address).status_code == 200
     for job in Job.objects.all():
-        for step in ("look_over", "baseline", "replace", "spec", "hand_over", "log"):
+        for step in ("look_over", "baseline", "set", "replace", "spec", "hand_over", "log", "bow"):
             with django_assert_max_num_queries(15):
                 assert page.get(f"/jobs/{job.pk}/{step}/").status_code == 200
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bowcore.errors import BadInput
+from bowcore.measurement.curve_file import checked_curve
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.specification import BowSpec
@@ -172,12 +173,11 @@ def fit_curve(spec: BowSpec, draw_in: Sequence[float], force_lbf: Sequence[float
 
 def _checked_curve(draw_in: Sequence[float], force_lbf: Sequence[float]) -> tuple[Floats, Floats]:
     xs, force = np.array(draw_in, dtype=float), np.array(force_lbf, dtype=float)
-    if len(xs) < 8 or len(xs) != len(force):
-        raise BadInput("A curve needs at least eight points, each with a force.", "curve")
-    if not (np.isfinite(xs).all() and np.isfinite(force).all()) or (np.diff(xs) <= 0).any():
+    if len(xs) != len(force) or not (np.isfinite(xs).all() and np.isfinite(force).all()):
+        raise BadInput("A curve needs a force at each position.", "curve")
+    if (np.diff(xs) <= 0).any():
         raise BadInput("Positions along the draw have to increase.", "curve")
-    if (force < 0).any() or force[-1] >= force.max():
-        raise BadInput("A draw rises to a peak and falls to its holding weight.", "curve")
+    checked_curve(list(zip(xs.tolist(), force.tolist(), strict=True)))
     return xs, force
 
 

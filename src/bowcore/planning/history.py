@@ -137,7 +137,7 @@ class Learned:
     def replace_part(self, part: str) -> None:
         """Take in a new part of unknown true length."""
         self.open_again()
-        self.spent[part] = 0
+        self.spent |= {key: 0 for key in self.spent if key.startswith(f"{part}.")} | {part: 0}
         self.replaced = (*self.replaced, part)
 
 

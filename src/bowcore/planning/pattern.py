@@ -7,7 +7,6 @@ not what the sticker says) that explain them best, with how sure each is, are th
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from bowcore.mechanics.measured import Pulled
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.inches import say_inches
 
@@ -64,11 +63,6 @@ def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Patt
     )
 
 
-def pulled_pattern(spec: BowSpec, pulled: Pulled) -> Pattern:
-    """The pattern of a twin that was pulled to readings."""
-    return pattern_of(spec, pulled.errors)
-
-
 def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> Suspect:
     bolts = key == "limb_bolts"
     least = LEAST_TURNS if bolts else LEAST_IN
@@ -76,8 +70,11 @@ def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> S
     label = "Limbs" if bolts else labels.get(key, key)
     if bolts:
         way = "out" if off > 0 else "in"
-        turns = say_inches(round(abs(off) * 4) / 4, 4)
-        said = f"The weight is as if both limb bolts stood about {turns} turn further {way}."
+        turns = say_inches(abs(off), 4)
+        plural = "s" if abs(off) > 1.125 else ""
+        said = (
+            f"The weight is as if both limb bolts stood about {turns} turn{plural} further {way}."
+        )
     else:
         size, doubt = say_inches(abs(off), 32), say_inches(max(sigma, 1 / 64), 64)
         said = f"{label}: about {size} in {'short' if off > 0 else 'long'}, give or take {doubt}."

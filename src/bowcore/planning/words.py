@@ -9,6 +9,9 @@ from bowcore.planning.problem import Kind, Option, Plan, Problem
 from bowcore.quantities.catalogue import QUANTITIES, say_gap
 from bowcore.quantities.inches import say_inches
 
+MODULE_IN = 1 / 4
+"""Draw that is off by more than a string gives is another module (common practice)."""
+
 _COUNTS = {1: "one", 2: "two", 3: "three", 4: "four"}
 
 
@@ -194,6 +197,8 @@ def _outside(problem: Problem) -> list[str]:
             continue
         word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
         lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
+        if name == "draw_length" and verdict.by > MODULE_IN:
+            lines.append("That much draw is a module or a stop, not twists: change it and log it.")
     return lines
 
 

@@ -158,11 +158,16 @@ class Facts:
         return next((c for c in self.checks if c.part == role and c.seq > fitted), None)
 
     def half_twists(self, role: str) -> int:
-        """Net half twists put into a part since the one on the bow was fitted."""
-        total = 0
+        """Net steps of an adjuster since the part it turns was fitted.
+
+        A new cable comes without the old one's spacers, its legs as they were made.
+        """
+        total, part = 0, role.partition(".")[0]
         for change in sorted(self.changes, key=lambda c: c.seq):
-            if change.part == role:
-                total = 0 if change.replaced else total + change.half_twists
+            if change.replaced and change.part == part:
+                total = 0
+            elif change.part == role:
+                total += change.half_twists
         return total
 
     @property

@@ -58,8 +58,11 @@ def live(request: HttpRequest, job_id: int, quantity: str) -> HttpResponse:
 
 def tools(request: HttpRequest) -> HttpResponse:
     """The simulated tools of the bench, and how each is made to behave."""
+    context: dict[str, Any] = {"section": "shop", "rows": tool_rows()}
     if request.method == "POST":
-        set_tool(request.POST.get("tool", ""), request.POST.get("state", ""))
-        return redirect("tools")
-    context = {"section": "shop", "rows": tool_rows()}
+        try:
+            set_tool(request.POST.get("tool", ""), request.POST.get("state", ""))
+            return redirect("tools")
+        except BadInput as error:
+            return render(request, "bench/tools.html", context | {"wrong": str(error)}, status=422)
     return render(request, "bench/tools.html", context)

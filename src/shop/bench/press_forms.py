@@ -1,5 +1,6 @@
 """What is posted at the press and after it: steps, gates, schools, changes, curves, hand-over."""
 
+import re
 from typing import Any
 
 from django import forms
@@ -47,7 +48,7 @@ class StepsForm(StampedForm):
         """Only whole numbers within what a select offers; anything else is nought."""
         found = []
         for name, value in self.data.items():
-            if name.startswith("steps-") and str(value).lstrip("-").isdigit():
+            if name.startswith("steps-") and re.fullmatch(r"-?[0-9]{1,3}", str(value)):
                 found.append((name.removeprefix("steps-"), max(min(int(value), 16), -16)))
         return found
 

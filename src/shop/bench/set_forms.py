@@ -1,5 +1,6 @@
 """What the set step posts: the order, what came, what goes over."""
 
+import re
 from typing import Any
 
 from django import forms
@@ -61,7 +62,7 @@ def measured_of(data: Any) -> list[dict[str, Any]]:
         if role == name:
             continue
         strands = str(data.get(f"strands-{role}", ""))
-        if not strands.isdigit():
+        if not re.fullmatch("[0-9]{1,3}", strands):
             raise BadInput(f"How many strands? “{strands}” is no count.", name)
         served = {
             f"served_{end}_in": decimal(parse_inches(text).value)

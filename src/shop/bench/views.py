@@ -214,7 +214,7 @@ def post_accept(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_POST
 def post_otherwise(request: HttpRequest, job_id: int) -> HttpResponse:
     def do(form: StepsForm, stamp: Any) -> None:
-        pressing.open_press_otherwise(job_id, form.steps(), form.cleaned_data["note"], stamp)
+        pressing.change_otherwise(job_id, form.steps(), form.cleaned_data["note"], stamp)
 
     return posted(request, job_id, "spec", StepsForm(request.POST), do)
 

@@ -1,19 +1,16 @@
 """The bow on the bench as its twin sees it: pulled to what was read, kept for all processes."""
 
-import hashlib
-import json
-from dataclasses import asdict
 from typing import Any
 
 from django.db import transaction
 
-from bowcore import __version__ as core_version
 from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.frames import frames
 from bowcore.mechanics.measured import pull_to
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import build_twin
 from shop.tuning.models import BowState
+from shop.tuning.priors import fingerprint
 from shop.tuning.selectors import View
 
 PULLED_TO = (
@@ -34,8 +31,7 @@ def readings_of(view: View) -> Readings:
 
 def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
     """Frames and pattern of this bow, from the cache or computed; None if it makes no twin."""
-    text = json.dumps([core_version, asdict(spec), readings], sort_keys=True)
-    key = hashlib.sha256(text.encode()).hexdigest()
+    key = fingerprint(spec, readings)
     row = BowState.objects.filter(fingerprint=key).first()
     if row is None:
         values = {"data": _computed(spec, readings)}

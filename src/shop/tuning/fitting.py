@@ -1,10 +1,8 @@
 """Fitting a twin to a measured curve: beside the requests, with a state everybody can see."""
 
-from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 from django.conf import settings
-from django.db import connection
 from django.utils import timezone
 
 from bowcore.errors import BowcoreError
@@ -12,9 +10,9 @@ from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.measured import fit_curve
 from bowcore.mechanics.specification import BowSpec
 from shop.measurements.models import DrawCurve
+from shop.tuning.aside import aside
 from shop.tuning.models import CurveFit
 
-_ASIDE = ThreadPoolExecutor(1, "fits")
 GIVEN_UP_AFTER = timedelta(minutes=2)
 
 
@@ -28,7 +26,7 @@ def begin(curve: DrawCurve, spec: BowSpec) -> CurveFit:
         )
         found.refresh_from_db()
         if settings.FIT_ASIDE:
-            _ASIDE.submit(_aside, found.pk, spec)
+            aside(work, found.pk, spec)
         else:
             work(found.pk, spec)
     return found
@@ -37,13 +35,6 @@ def begin(curve: DrawCurve, spec: BowSpec) -> CurveFit:
 def cancel(curve: DrawCurve) -> None:
     """Nobody waits for it any more; what it finds is thrown away."""
     CurveFit.objects.filter(curve=curve, state=CurveFit.WORKING).update(state=CurveFit.CANCELLED)
-
-
-def _aside(pk: int, spec: BowSpec) -> None:
-    try:
-        work(pk, spec)
-    finally:
-        connection.close()
 
 
 def work(pk: int, spec: BowSpec) -> None:

@@ -2,13 +2,12 @@
 
 import hashlib
 import json
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
 from django.conf import settings
-from django.db import connection, transaction
+from django.db import transaction
 
 from bowcore import __version__ as core_version
 from bowcore.errors import NoModel
@@ -18,6 +17,7 @@ from bowcore.mechanics.static_timing import gap_per_turn
 from bowcore.mechanics.twin import build_twin
 from bowcore.planning.estimator import Belief, belief_from_json, belief_to_json
 from bowcore.service.advice import model_prior
+from shop.tuning.aside import aside
 from shop.tuning.models import ModelPrior
 
 
@@ -43,9 +43,9 @@ def gap_ratio_of(spec: BowSpec) -> float | None:
     return None if drawing is None else drawing.get("gap_per_turn")
 
 
-def fingerprint(spec: BowSpec) -> str:
-    """Alike for the same numbers and the same core."""
-    text = json.dumps([core_version, asdict(spec)], sort_keys=True)
+def fingerprint(spec: BowSpec, *more: object) -> str:
+    """Alike for the same numbers and the same core; `more` is what else an answer depends on."""
+    text = json.dumps([core_version, asdict(spec), *more], sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()
 
 
@@ -75,15 +75,4 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
 def warm(spec: BowSpec) -> None:
     """Compute a bow's prior in the background, so that it is there when the plan is asked for."""
     if settings.WARM_PRIORS:
-        _ASIDE.submit(_warm, spec)
-
-
-_ASIDE = ThreadPoolExecutor(1, "priors")
-"""One at a time beside the requests; a process that ends finishes what it has begun."""
-
-
-def _warm(spec: BowSpec) -> None:
-    try:
-        prior_of(spec)
-    finally:
-        connection.close()
+        aside(prior_of, spec)

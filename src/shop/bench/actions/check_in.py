@@ -86,8 +86,8 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
 def _require_parts(spec: BowSpec, services: list[str]) -> None:
     """A part that is to be replaced must be on this bow: a single cam has one cable."""
     roles = {part.role for part in spec.parts}
-    strange = [s for s in services if s.startswith("replace_") and s[8:] not in roles]
-    if strange:
+    wanted = {s.removeprefix("replace_") for s in services if s.startswith("replace_")}
+    if wanted - roles:
         has = ", ".join(part.label.lower() for part in spec.parts)
         raise BadInput(f"{spec.name} has no such cable to replace.", "services", has)
 

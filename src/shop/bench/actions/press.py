@@ -87,6 +87,15 @@ def open_press_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> 
         return press
 
 
+def change_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> None:
+    """What the technician chose himself: logged at once, or the press opened where it is needed."""
+    turned = [key for key, count in steps if count]
+    if turned and all(key in NO_PRESS for key in turned):
+        turn_without_press(job_id, steps, stamp)
+    else:
+        open_press_otherwise(job_id, steps, note, stamp)
+
+
 @dataclass(frozen=True)
 class NewPart:
     """A part as it goes on: measured length, strands, where it came from."""

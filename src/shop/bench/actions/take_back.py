@@ -1,8 +1,7 @@
 """Take back everything since a moment: reverse entries, in the press where they need it."""
 
-from bowcore.planning.problem import NO_PRESS
 from bowcore.service.take_back import take_back as reverse
-from shop.bench.actions.press import open_press_otherwise, turn_without_press
+from shop.bench.actions.press import change_otherwise
 from shop.jobs.models import Job
 from shop.records.deeds import Stamp
 from shop.tuning.selectors import view_of
@@ -16,8 +15,5 @@ def take_back(job_id: int, since: int, stamp: Stamp) -> None:
     Refused
         Nothing to undo, a part was replaced since, or the press may not be opened.
     """
-    steps = list(reverse(view_of(Job.objects.get(pk=job_id)).facts.changes, since).items())
-    if all(key in NO_PRESS for key, _ in steps):
-        turn_without_press(job_id, steps, stamp)
-    else:
-        open_press_otherwise(job_id, steps, "taken back", stamp)
+    steps = reverse(view_of(Job.objects.get(pk=job_id)).facts.changes, since)
+    change_otherwise(job_id, list(steps.items()), "taken back", stamp)
