@@ -23,13 +23,14 @@ def screen(view: View, typed: Mapping[str, str]) -> dict[str, Any]:
     """
     every = sets_of(view.job.pk)
     newest = every[0] if every else None
-    coming = newest is not None and newest.state in (StringSet.ORDERED, StringSet.CONFIRMED)
+    coming = newest if newest and newest.state in (StringSet.ORDERED, StringSet.CONFIRMED) else None
+    tape = _tape(view, coming)
     moved = list(MovedOver.objects.filter(job=view.job))
     names = {f.key: f for f in FITTED}
     return {
         "set": newest, "earlier": every[1:], "coming": coming, "makers": MAKERS,
         "wanted": [view.spec.part(role) for role in view.facts.still_to_replace],
-        "rows": [_row(view, c, typed) for c in newest.components.all()] if newest and coming else [],
+        "rows": [_row(c, typed, tape.get(c.role)) for c in coming.components.all()] if coming else [],
         "moved": moved, "may_move": [names[k] for k in view.job.fitted if k in _TRAVELS],
         "contacts": _contacts(view, typed), "cables": view.spec.parts,
     }  # fmt: skip
@@ -51,18 +52,23 @@ def _contacts(view: View, typed: Mapping[str, str]) -> list[dict[str, str]]:
     ]
 
 
-def _row(view: View, component: Component, typed: Mapping[str, str]) -> dict[str, Any]:
-    """A component to be measured; on the simulated bench the tape has measured it already."""
-    at = {
-        key: typed.get(f"{key}-{component.role}", "")
-        for key in ("length", "strands", "top", "bottom")
-    }
-    if not any(at.values()) and BenchBow.objects.filter(job=view.job).exists():
-        sent = order_of(component.set)
-        found = next(d for d in string_maker.deliver(sent) if d.role == component.role)
+def _tape(view: View, coming: StringSet | None) -> dict[str, string_maker.Delivered]:
+    """What the tape on the simulated bench has measured of a set already, by role."""
+    if coming is None or not BenchBow.objects.filter(job=view.job).exists():
+        return {}
+    return {came.role: came for came in string_maker.deliver(order_of(coming))}
+
+
+def _row(
+    component: Component, typed: Mapping[str, str], tape: string_maker.Delivered | None
+) -> dict[str, Any]:
+    """A component to be measured, with what was typed, else what the tape says."""
+    names = ("length", "strands", "top", "bottom")
+    at = {name: typed.get(f"{name}-{component.role}", "") for name in names}
+    if tape is not None and not any(at.values()):
         at = {
-            "length": say_inches(found.length_in, 64), "strands": str(found.strands),
-            "top": say_inches(found.served_top_in, 64), "bottom": say_inches(found.served_bottom_in, 64),
+            "length": say_inches(tape.length_in, 64), "strands": str(tape.strands),
+            "top": say_inches(tape.served_top_in, 64), "bottom": say_inches(tape.served_bottom_in, 64),
         }  # fmt: skip
     return {"component": component, "at": at}
 
