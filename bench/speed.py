@@ -20,7 +20,8 @@ sys.path.insert(0, str(ROOT / "src"))
 
 from bowcore.errors import NoModel  # noqa: E402
 from bowcore.measurement.bands import around  # noqa: E402
-from bowcore.mechanics.sensitivity import answers, ensemble, handles, twin_response  # noqa: E402
+from bowcore.mechanics.adjusters import handles  # noqa: E402
+from bowcore.mechanics.sensitivity import answers, ensemble, twin_response  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.planning.history import Read, learn  # noqa: E402

@@ -4,15 +4,16 @@ from dataclasses import asdict
 from typing import Any
 
 from bowcore import reading_cases
+from bowcore.book_case import read_spec
 from bowcore.casefile import Case
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.mechanics import measured
+from bowcore.mechanics.adjusters import handles
 from bowcore.mechanics.bundle import Bundle
 from bowcore.mechanics.lean import LegPlan, degrees_per_leg_step, lean_from_shaft, plan_legs
 from bowcore.mechanics.outline import outline
-from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.mechanics.sensitivity import ensemble, twin_response
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
 from bowcore.mechanics.twin import Twin, build_twin, from_json, to_json
 from bowcore.mechanics.virtual import Faults, hidden_bow
@@ -155,6 +156,7 @@ def virtual(case: Case) -> dict[str, Any]:
     faults = Faults(
         shorter, wrong.number("limb_uneven", -0.2, 0.2, 0.0), wrong.number("noise", 0, 10, 1.0),
         leans_in=wrong.number("leans_in", -6, 6, 0.0),
+        leans_bottom_in=wrong.number("leans_bottom_in", -6, 6, 0.0),
     )  # fmt: skip
     bow = hidden_bow(spec, case.whole("seed", 0, 2**31, 1), faults, case.number("wide", 0, 3, 1.0))
     answers = []
@@ -186,35 +188,6 @@ def option_json(problem: Problem, option: Option) -> dict[str, Any]:
         "chance": option.chance,
         "flips_stop": option.flips_stop,
     }  # fmt: skip
-
-
-def read_spec(case: Case) -> BowSpec:
-    """A book entry from JSON."""
-    radii: dict[str, Any] = {
-        name: case.number(name, 0.05, 3)
-        for name in ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
-        if case.has(name)
-    }
-    known = "take_up_radius_in" in radii and "let_out_radius_in" in radii
-    return BowSpec(
-        case.text("name"), Family(case.text("family", [f.value for f in Family])),
-        case.number("axle_to_axle_in", 20, 50), case.number("brace_height_in", 4, 10),
-        case.number("draw_length_in", 18, 34), case.number("peak_weight_lbf", 10, 100),
-        case.number("let_off", 0.3, 0.95),
-        tuple(_part(row) for row in case.children("parts")),
-        radii_measured=case.flag("radii_measured", known),
-        limb_stop=case.flag("limb_stop", False), yokes=_yokes(case),
-        shim_in=case.number("shim_in", 0, 0.25, 0.0), spacer_in=case.number("spacer_in", 0, 0.5, 0.0),
-        nock_step_in=case.number("nock_step_in", 0, 0.25, 0.0),
-        **radii,
-    )  # fmt: skip
-
-
-def _yokes(case: Case) -> tuple[str, ...]:
-    named = case.raw("yokes") if case.has("yokes") else []
-    if not isinstance(named, list | tuple) or not all(isinstance(role, str) for role in named):
-        raise BadInput("A list of cables is expected.", case.at("yokes"), "cable_a, cable_b")
-    return tuple(named)
 
 
 def read_school(case: Case) -> School:
@@ -287,14 +260,6 @@ def _limits(case: Case) -> dict[str, tuple[int, int]]:
     if out > most:
         raise BadInput("The bolts are out further than the maker allows.", "limb_bolts.turns_out")
     return {"limb_bolts": (-int(2 * out), int(2 * (most - out)))}
-
-
-def _part(row: Case) -> PartSpec:
-    return PartSpec(
-        row.text("role"), row.text("label"), row.text("ends", default=""),
-        row.number("length_in", 1, 150), row.whole("strands", 4, 60),
-        row.number("twists_per_in", 0, 2), row.number("served_in", 0, 100, 0.0),
-    )  # fmt: skip
 
 
 def _legs(legs: LegPlan) -> dict[str, Any]:

@@ -2,7 +2,9 @@
 
 from functools import cache
 
-from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
+from bowcore.mechanics.adjusters import handles
+from bowcore.mechanics.kits import ShimKit
+from bowcore.mechanics.sensitivity import ensemble, twin_response
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.twin import build_twin
 
@@ -16,6 +18,14 @@ def parts(family):
     ]
     string = PartSpec("string", "String", "", 58, 24, 0.4)
     return (*(both[1:] if family is Family.SINGLE else both), string)
+
+
+KITS = (
+    ShimKit(
+        "thin", ((0.105, 0.145), (0.115, 0.135), (0.125, 0.125), (0.135, 0.115), (0.145, 0.105))
+    ),
+    ShimKit("thick", ((0.065, 0.185), (0.085, 0.165), (0.165, 0.085), (0.185, 0.065))),
+)
 
 
 def book(family, **more):

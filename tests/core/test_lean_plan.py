@@ -1,21 +1,24 @@
 """Lean and timing in one answer: yoke legs, shims and spacers beside cables."""
 
+from dataclasses import replace
+
 import pytest
 
 from bowcore.measurement.bands import around
-from bowcore.mechanics.sensitivity import ensemble, handles, twin_response
+from bowcore.mechanics.adjusters import adjusters_of, handles
+from bowcore.mechanics.sensitivity import ensemble, twin_response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import build_twin
 from bowcore.planning.history import Read, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
-from bowcore.planning.solver import solve
-from bowcore.planning.words import say_plan
-from tests.core.bows import book
+from bowcore.planning.solver import shim_flip, solve, weigh
+from bowcore.planning.words import say_option, say_placing, say_plan, say_why
+from tests.core.bows import KITS, book
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))
 YOKE = prior_belief(*twin_response(build_twin(HYBRID), handles(HYBRID), ensemble(HYBRID, count=8)))
-BINARY = book(Family.BINARY, shim_in=0.03, spacer_in=0.125)
+BINARY = book(Family.BINARY, shim_kits=KITS, spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4))
 SHIMS = prior_belief(*twin_response(build_twin(BINARY), handles(BINARY), ensemble(BINARY, count=8)))
 BANDS = {"stop_gap": around(0, 1 / 32, "school", ""), "lean": around(0, 0.125, "book", "")}
 
@@ -67,18 +70,108 @@ def test_the_first_trial_teaches_how_strongly_a_leg_works():
 
 def test_a_yokeless_bow_is_shimmed():
     problem, plan = planned(SHIMS, 0.0, 0.18)
-    assert dict(plan.best.steps).keys() == {"shim"}
-    assert "shim" in say_plan(problem, plan)
+    assert dict(plan.best.steps).keys() == {"shim_top"}
+    assert dict(plan.best.steps)["shim_top"] < 0  # the cam goes to the right, the shaft to the left
+    assert say_plan(problem, plan).startswith("Shims, top cam: left 0.1")
+    assert any("it is a trial" in line for line in say_why(problem, plan))
+    assert any("Top cam first" in line for line in say_why(problem, plan))
+
+
+def test_the_thick_kit_waits_until_the_thin_one_runs_out():
+    # common practice, no published source
+    problem, _ = planned(SHIMS, 0.0, 0.18)
+    thin, thick = problem.effort("shim_top", -40), problem.effort("shim_top", -120)
+    assert thin < thick
+    assert problem.steps_of("shim_top") == [-120, -80, -40, -20, 20, 40, 80, 120]
+
+
+def test_shims_that_are_in_count():
+    """From the outermost thin shims on the left only the other ways are left to go."""
+    problem, _ = planned(SHIMS, 0.0, 0.0)
+    there = replace(problem, spent={"shim_top": 40})
+    assert there.steps_of("shim_top") == [-160, -120, -80, -60, -40, -20, 40, 80]
+    steps = {"shim_top": -40}
+    assert say_option(there, weigh(there, steps)) == (
+        "Shims, top cam: left 0.125, right 0.125 (thin). One press."
+    )
+
+
+def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
+    """Stay at the nearer shim and use the rest, by up to 1/16 (common practice, no published
+    source)."""
+    problem, _ = planned(SHIMS, 0.0, 0.14)
+    stiff = replace(problem.response, mean=problem.response.mean * 20)
+    coarse = replace(problem, response=stiff, blocks=None)
+    narrow = {"lean": around(0, 1 / 64, "book", "")}
+    plan = solve(
+        replace(coarse, bands=narrow, school=School(leave=("cable_a", "cable_b", "string")))
+    )
+    assert plan.kind is Kind.UNREACHABLE and plan.flip is not None
+    low, high = sorted(plan.flip.ends)
+    assert low < 0 < high and abs(plan.flip.ends[0]) <= abs(plan.flip.ends[1])
+    assert "finish with the rest, by up to 1/16 in" in say_plan(coarse, plan)
+    assert shim_flip(problem) is None
+
+
+def test_legs_of_the_bottom_yoke_tilt_the_bottom_cam():
+    """What the top cam takes up ends in a yoke on the bottom axle (common practice)."""
+    spec = book(Family.TWIN, yokes=("cable_a", "cable_b"))
+    response, _ = twin_response(build_twin(spec), handles(spec), ensemble(spec, count=4))
+    assert (
+        response.per_step("lean", "cable_a.left") == 0 < response.per_step("lean", "cable_b.left")
+    )
+    assert response.per_step("lean_bottom", "cable_a.left") > 0
+    assert response.per_step("lean_bottom", "cable_b.left") == 0
 
 
 def test_spacers_finish_where_half_twists_are_forbidden():
-    """A spacer does a part of a half twist, in the same direction, at most two on a cable."""
-    response = SHIMS.response()
-    one = response.per_step("stop_gap", "cable_a.spacer")
-    assert 0 < one < response.per_step("stop_gap", "cable_a")
+    """A spacer does a part of a half twist, in the same direction, at most two alike on a cable."""
     problem, _ = planned(SHIMS, -0.05, 0.0, School(half_twists=False))
-    assert problem.steps_of("cable_a.spacer") == [1, 2]
+    sizes = problem.adjuster("cable_a.spacer").positions
+    assert [one.words for one in sizes][:3] == [
+        "no spacer", "one 1/16 in spacer", "two 1/16 in spacers"]  # fmt: skip
+    one = sizes[1].total * problem.response.per_step("stop_gap", "cable_a.spacer")
+    assert 0 < one < problem.response.per_step("stop_gap", "cable_a")
+    assert problem.steps_of("cable_a.spacer") == [position.total for position in sizes[1:]]
     assert all(n % 2 == 0 for n in problem.steps_of("cable_a"))
+
+
+def test_where_half_a_twist_would_flip_the_stops_a_spacer_does_it():
+    # common practice, no published source: near nought a spacer instead of half a twist
+    spec = book(Family.TWIN, spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4))
+    prior = prior_belief(*twin_response(build_twin(spec), handles(spec), ensemble(spec, count=8)))
+    half = prior.response().per_step("stop_gap", "cable_a")
+    events = [Read("stop_gap", -0.45 * half, 0.005)]
+    bands = {"stop_gap": around(0, 1 / 64, "school", "")}
+    problem = learn(prior, events).problem(bands, School(), {})
+    plan = solve(problem)
+    assert [key for key, _ in plan.best.steps] == ["cable_a.spacer"]
+    assert not plan.best.flips_stop
+    assert "in spacer" in say_plan(problem, plan)
+
+
+def test_a_cable_with_an_odd_strand_has_no_halves_for_a_spacer():
+    odd = [replace(part, strands=23) for part in BINARY.parts]
+    keys = {one.key for one in adjusters_of(replace(BINARY, parts=tuple(odd)))}
+    assert not any(key.endswith(".spacer") for key in keys)
+
+
+def test_how_a_spacer_goes_in_is_said_with_the_strands_counted():
+    said = say_placing(BINARY.part("cable_a"))
+    half = BINARY.part("cable_a").strands // 2
+    assert f"into {half} and {half}" in said[0] and "one twist" in said[1]
+
+
+def test_one_bolt_alone_is_turned_for_a_tiller_that_is_out():
+    response, spread = twin_response(build_twin(BINARY), handles(BINARY), ensemble(BINARY, count=8))
+    prior = prior_belief(response, spread)
+    events = [Read("tiller", 0.12, 0.01), Read("stop_gap", 0.0, 0.005)]
+    bands = {"tiller": around(0, 1 / 16, "baseline", ""), "stop_gap": BANDS["stop_gap"]}
+    open_bolts = {"bolt_top": (-4, 4), "bolt_bottom": (-4, 4)}
+    plan = solve(learn(prior, events).problem(bands, School(), open_bolts))
+    assert dict(plan.best.steps) in ({"bolt_top": -2}, {"bolt_bottom": 2}, {"bolt_top": -3},
+                                     {"bolt_bottom": 3}, {"bolt_top": -4}, {"bolt_bottom": 4})  # fmt: skip
+    assert plan.best.presses == 0
 
 
 def test_limb_bolts_are_left_where_the_makers_limit_is_not_known():

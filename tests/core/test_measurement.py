@@ -72,10 +72,10 @@ def test_every_stale_quantity_exists_and_every_required_one_can_become_stale():
 
 
 def test_every_kind_of_adjuster_is_in_the_table():
-    from bowcore.mechanics.sensitivity import handles
-    from tests.core.bows import book
+    from bowcore.mechanics.adjusters import handles
+    from tests.core.bows import KITS, book
 
-    spec = book("twin", yokes=("cable_a", "cable_b"), shim_in=0.03, spacer_in=0.125)
+    spec = book("twin", yokes=("cable_a", "cable_b"), shim_kits=KITS, spacers_in=(0.125,))
     assert {handle.adjuster.change for handle in handles(spec)} <= set(TABLE)
 
 

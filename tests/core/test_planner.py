@@ -199,4 +199,4 @@ def test_fewest_half_twists_against_scipys_integer_program(seed):
         assert plan.kind is Kind.UNREACHABLE
         return
     parts, twists = divmod(round(found.fun), 1000)
-    assert (len(plan.best.steps), plan.best.half_twists) == (parts, twists)
+    assert (len(plan.best.steps), plan.best.effort) == (parts, twists)

@@ -12,7 +12,7 @@ from bowcore.planning.words import _say_legs, say_adjuster, say_steps, say_turni
 from bowcore.service.facts import Change
 from bowcore.service.take_back import can_take_back, take_back
 
-KEYS = st.sampled_from(["cable_a", "cable_b.left", "limb_bolts", "shim"])
+KEYS = st.sampled_from(["cable_a", "cable_b.left", "limb_bolts", "shim_top"])
 CHANGES = st.lists(st.builds(Change, st.integers(1, 9), st.just("cable"), KEYS,
                              st.integers(-4, 4).filter(bool)), max_size=8)  # fmt: skip
 
@@ -69,8 +69,9 @@ def test_nobody_is_told_which_way_when_the_lay_is_not_known():
     [
         ("cable_a", 3, "Control cable", "one and a half twists in"),
         ("cable_b.left", -1, "Buss cable, left leg", "half a twist out"),
-        ("cable_b.spacer", 2, "Buss cable, spacer", "two in"),
-        ("shim", -1, "Top cam", "one shim to the right"),
+        ("cable_b.spacer", 39, "Buss cable, spacer", "0.0039 in shorter"),
+        ("shim_top", -20, "Shims, top cam", "cam 0.01 in further right"),
+        ("bolt_bottom", 3, "Bottom limb bolt", "one and a half turns out"),
         ("limb_bolts", 3, "Both limb bolts", "one and a half turns out"),
         ("limb_bolts", -1, "Both limb bolts", "half a turn in"),
     ],

@@ -4,8 +4,8 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from bowcore.book_case import read_spec
 from bowcore.casefile import Case
-from bowcore.cases import read_spec
 from bowcore.service.advice import advise, model_prior
 from shop.devices.hidden import HiddenBow
 from shop.jobs.models import Job

@@ -22,6 +22,13 @@ from tests.shop.posting import post
 pytestmark = pytest.mark.django_db
 
 
+def spacer(view, role, words):
+    """Steps that put spacers into a cable, by how they are said."""
+    key = f"{role}.spacer"
+    ways = {way.words: way.total for way in view.adjuster(key).positions}
+    return key, ways[words] - view.facts.total(key)
+
+
 def to_spec(bench, model="Lark 31", **off):
     bench.check_in(["back_to_spec"], model=model)
     bench.look_over()
@@ -77,8 +84,10 @@ def test_bolts_count_on_from_where_they_stand_at_the_next_press(bench, ines, sta
 
 def test_a_spacer_that_is_in_is_asked_for_at_the_next_gate(page, bench, ines, stamp):
     to_spec(bench)
-    press.open_press_otherwise(bench.job.pk, [("cable_a.spacer", 1)], "", stamp(ines, bench.job))
-    press.turn(bench.job.pk, [("cable_a.spacer", 1)], stamp(ines, bench.job))
+    one = spacer(view_of(Job.objects.get()), "cable_a", "one 1/8 in spacer")
+    press.open_press_otherwise(bench.job.pk, [one], "", stamp(ines, bench.job))
+    assert "Part its" in shown(page, bench.job, "step", "spec")  # how it goes in, strands counted
+    press.turn(bench.job.pk, [one], stamp(ines, bench.job))
     assert "Every spacer" in shown(page, bench.job, "step", "spec")
     with pytest.raises(Refused, match="Every spacer"):
         points = [p.key for p in press_points(bench)]
@@ -155,7 +164,7 @@ def test_bolts_are_taken_back_without_the_press(bench, ines, stamp):
 
 
 def test_the_bow_is_drawn_from_what_was_read_and_kept(page, bench):
-    to_spec(bench, cable_a=-0.07)
+    to_spec(bench, cable_a=-0.12)
     fragment = shown(page, bench.job, "bow_drawn")
     assert fragment.count('data-frame="24"') == 3  # the bow, the curve, the numbers
     assert "Top take-up cable: about" in fragment and "long" in fragment
@@ -313,7 +322,7 @@ def test_yokes_and_timing_come_home_together(bench):
 
 
 def test_both_cams_are_seen_close_up_where_the_first_stop_touches(page, bench):
-    to_spec(bench, cable_a=-0.07)
+    to_spec(bench, cable_a=-0.12)
     fragment = shown(page, bench.job, "bow_drawn")
     assert "Where the first stop touches" in fragment and fragment.count('class="cam"') == 2
     assert "its stop touches" in fragment and "in open" in fragment
@@ -335,16 +344,17 @@ def test_all_that_a_bow_has_shown_is_there_on_request(page, bench):
 def test_the_sheet_tells_every_kind_of_change(page, bench, ines, stamp):
     to_spec(bench, "Pilot 33")
     press.turn_without_press(bench.job.pk, [("limb_bolts", 1)], stamp(ines, bench.job))
-    press.open_press_otherwise(
-        bench.job.pk, [("cable_b.left", 1), ("cable_a.spacer", 1)], "", stamp(ines, bench.job)
-    )
-    done = [("cable_b.left", 1), ("cable_a.spacer", 1)]
+    done = [
+        ("cable_b.left", 1),
+        spacer(view_of(Job.objects.get()), "cable_a", "two 1/16 in spacers"),
+    ]
+    press.open_press_otherwise(bench.job.pk, done, "", stamp(ines, bench.job))
     press.turn(bench.job.pk, done, stamp(ines, bench.job))
     bench.let_down()
     post(page, "post_change", bench.job, change="rest", note="a hair to the left")
     sheet = page.get(reverse("sheet", args=[bench.job.pk])).content.decode()
     for said in ("Both limb bolts: half a turn out", "Buss cable, left leg: half a twist in",
-                 "Control cable, spacer: one in", "Rest: a hair to the left", "pulled from"):  # fmt: skip
+                 "Control cable, spacer: two 1/16 in spacers", "Rest: a hair to the left", "pulled from"):  # fmt: skip
         assert said in sheet, said
     assert "Both limb bolts: half a turn out" in shown(page, bench.job, "log")
 
@@ -354,10 +364,10 @@ def test_bolts_written_down_anew_are_counted_from_there(bench, ines, stamp):
     press.turn_without_press(bench.job.pk, [("limb_bolts", 4)], stamp(ines, bench.job))
     view = view_of(Job.objects.get())
     assert view.marks["bolts_top"] == view.marks["bolts_bottom"] == "4"
-    assert view.facts.bolt_steps == (-4, 12)
+    assert view.facts.bolt_limits("limb_bolts") == (-4, 12)
     for bolt in ("bolts_top", "bolts_bottom"):
         note_mark(bench.job.pk, bolt, "7", stamp(ines, bench.job))  # counted again, it was seven
-    assert view_of(Job.objects.get()).facts.bolt_steps == (-10, 6)
+    assert view_of(Job.objects.get()).facts.bolt_limits("limb_bolts") == (-10, 6)
     with pytest.raises(Refused, match="no further"):
         press.turn_without_press(bench.job.pk, [("limb_bolts", 3)], stamp(ines, bench.job))
 

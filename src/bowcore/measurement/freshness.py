@@ -7,7 +7,7 @@ must be read again after that kind of change; everything else stays good.
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from bowcore.quantities.catalogue import AT_REST
+from bowcore.quantities.catalogue import AT_REST, LEANS
 
 _TEARS = ("tear_vertical", "tear_lateral")
 _FROM_LENGTHS = (
@@ -17,10 +17,10 @@ _FROM_LENGTHS = (
 )  # fmt: skip
 
 TABLE: dict[str, tuple[str, ...]] = {
-    "cable": (*_FROM_LENGTHS, "lean"),
-    "yoke_leg": (*_FROM_LENGTHS, "lean"),
-    "spacer": (*_FROM_LENGTHS, "lean"),
-    "shim": (*_FROM_LENGTHS, "lean"),
+    "cable": (*_FROM_LENGTHS, *LEANS),
+    "yoke_leg": (*_FROM_LENGTHS, *LEANS),
+    "spacer": (*_FROM_LENGTHS, *LEANS),
+    "shim": (*_FROM_LENGTHS, *LEANS),
     "string": (*_FROM_LENGTHS, "peep_angle", "nock_height"),
     "limb_bolt": (
         "peak_weight", "holding_weight", "axle_to_axle", "brace_height", "tiller", *AT_REST,
@@ -38,7 +38,7 @@ TABLE: dict[str, tuple[str, ...]] = {
     "rest": ("centre_shot", "arrow_level", "rest_cord_timing", *_TEARS, "sight"),
     "arrow_or_nock": ("nock_fit", "nock_height", *_TEARS, "arrow_speed", "minimum_mass"),
     "shots_on_new_threads": (
-        *_FROM_LENGTHS, "lean", "peep_angle", "nock_height", "nock_to_peep", "nock_to_kisser",
+        *_FROM_LENGTHS, *LEANS, "peep_angle", "nock_height", "nock_to_peep", "nock_to_kisser",
     ),
 }  # fmt: skip
 """Kind of change -> quantities that it makes stale."""

@@ -10,8 +10,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from bowcore.errors import NoModel
-from bowcore.mechanics.layout import BOTTOM, ROPES, TOP
-from bowcore.mechanics.machine import Floats, Machine, State, axles, geometry, pieces_of
+from bowcore.mechanics.layout import BOTTOM, NOCK, ROPES, TOP, Tangent
+from bowcore.mechanics.machine import (
+    MIRROR,
+    Floats,
+    Machine,
+    State,
+    axles,
+    geometry,
+    pieces_of,
+)  # fmt: skip
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import circle, harmonic
@@ -171,3 +179,18 @@ def axle_distance(machine: Machine, q: Floats) -> Floats:
     """Axle to axle of each state, (n,). [in]"""
     place, _, _ = axles(machine, q)
     return np.asarray(np.hypot(*(place[:, TOP] - place[:, BOTTOM]).T))
+
+
+def tiller(machine: Machine, rest: State) -> Floats:
+    """Top limb pocket to the string less bottom limb pocket to the string, at rest, (n,). [in]
+
+    Pockets are taken to lie where the limbs' roots are, both as far from the grip.
+    """
+    pocket = machine.pivot_y.mean(axis=1)
+    nock_x, nock_y = rest.q[:, 4], rest.q[:, 5]
+    away = np.zeros((len(rest.q), 2))
+    for index, (_, piece) in enumerate(pieces_of(machine.family)):
+        if isinstance(piece, Tangent) and piece.target == NOCK:
+            height = -MIRROR[piece.side] * pocket - nock_y
+            away[:, piece.side] = nock_x - height * np.tan(rest.psi[:, index]) * MIRROR[piece.side]
+    return np.asarray(away[:, TOP] - away[:, BOTTOM])

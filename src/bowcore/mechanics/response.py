@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +11,24 @@ from bowcore.errors import BadInput
 
 
 @dataclass(frozen=True)
+class Position:
+    """One way in which a kit can be put in: its total in the adjuster's steps, and it in words.
+
+    `effort` counts what is handled for it, to be compared with half twists.
+    """
+
+    total: int
+    words: str
+    effort: int = 1
+
+
+@dataclass(frozen=True)
 class Adjuster:
-    """Something that can be turned, in whole steps. `step_word` is one step as it is said."""
+    """Something that can be turned, in whole steps. `step_word` is one step as it is said.
+
+    What comes out of a kit has `positions` instead of any number of steps. `doubt` is how far one
+    step may be off beyond what the bow itself leaves open, as a share.
+    """
 
     key: str
     label: str
@@ -19,6 +36,24 @@ class Adjuster:
     step_word: str
     length_step_in: float
     """How much shorter one step makes the part; 0 where length is not what it changes. [in]"""
+    positions: tuple[Position, ...] = ()
+    doubt: float = 0.0
+
+    def position(self, total: int) -> Position | None:
+        """The way in which the kit stands at a total; None where no kit has it."""
+        return next((one for one in self.positions if one.total == total), None)
+
+
+def adjuster_of(row: Mapping[str, Any]) -> Adjuster:
+    """The adjuster that `dataclasses.asdict` wrote.
+
+    Raises
+    ------
+    TypeError
+        Other fields than an adjuster's.
+    """
+    positions = tuple(Position(**one) for one in row.get("positions", ()))
+    return Adjuster(**{**row, "positions": positions})
 
 
 @dataclass(frozen=True)

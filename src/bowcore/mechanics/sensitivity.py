@@ -6,7 +6,7 @@ drawn round the priors, each is fitted to the book, and each answers.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from math import pi
 from typing import Any
 
@@ -14,120 +14,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.errors import NoModel
-from bowcore.mechanics.build import axle_distance
-from bowcore.mechanics.bundle import Bundle, spacer_shortening_in
+from bowcore.mechanics.adjusters import Handle
+from bowcore.mechanics.build import axle_distance, tiller
 from bowcore.mechanics.equilibrium import Closing, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.lean import WORST_FACTOR, Lean, degrees_per_leg_step, degrees_per_shim
+from bowcore.mechanics.lean import WORST_FACTOR
 from bowcore.mechanics.machine import XN, Floats, Machine, State
 from bowcore.mechanics.priors import PRIORS, Prior
-from bowcore.mechanics.response import Adjuster, Response
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.mechanics.response import Response
+from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.mechanics.twin import EARLY, LATE, Changes, Twin, apply, mark_in, twins_of
+from bowcore.quantities.catalogue import LEANS
 
 QUANTITIES = (
     "axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap",
-    "force_early", "force_late",
+    "force_early", "force_late", "tiller",
 )  # fmt: skip
-TRIAL_IN = 0.004  # shortening tried on each side for a central difference
-TRIAL_TURNS = 0.1
 ENSEMBLE = 24
-TYPICAL_TENSION_LBF = 300.0  # of a yoked cable at full draw; its size is uncertain anyway
-LEG = Bundle(5.0, 16, 3.0)  # one leg of a yoke: length, strands, twists; common practice
 _LEAST_DOUBT = {
     "axle_to_axle": 0.10, "brace_height": 0.20, "draw_length": 0.10, "peak_weight": 0.15,
     "holding_weight": 0.20, "stop_gap": 0.12, "force_early": 0.08, "force_late": 0.08,
-    "lean": 0.20, "nock_height": 0.05,
+    "tiller": 0.20, "lean": 0.20, "lean_bottom": 0.20, "nock_height": 0.05,
 }  # fmt: skip
 """Relative doubt that stays however alike the ensemble is: the model itself may be wrong."""
-
-
-@dataclass(frozen=True)
-class Handle:
-    """One thing that is turned: what its trial change is, and what one step of it is."""
-
-    adjuster: Adjuster
-    trial: Changes
-    per_step: float
-    """Steps' worth of the trial change: one step is this many trials."""
-    leans_in: float = 0.0
-    """How far one step moves the end of a laid shaft to the right. [in]"""
-    raises_in: float = 0.0
-    """How far one step raises the nock. [in]"""
-
-
-def handles(spec: BowSpec, twisted: dict[str, int] | None = None) -> list[Handle]:
-    """Everything that can be turned on a bow: each part by half twists, both bolts by half turns.
-
-    Parameters
-    ----------
-    spec : BowSpec
-        With its parts.
-    twisted : dict of str to int, optional
-        Half twists already in each role.
-
-    Returns
-    -------
-    list of Handle
-        Parts in the book's order, then the limb bolts.
-    """
-    turned = twisted or {}
-    found = []
-    for part in spec.parts:
-        step = part.bundle(turned.get(part.role, 0)).shortening_in(1)
-        change = "string" if part.role == "string" else "cable"
-        adjuster = Adjuster(part.role, part.label, change, "half a twist", step)
-        found.append(Handle(adjuster, Changes({part.role: TRIAL_IN}), step / TRIAL_IN))
-    for role in spec.yokes:
-        found += _legs(spec.part(role), turned)
-    if spec.spacer_in:
-        found += [_spacer(spec, part.role) for part in spec.parts if part.role != "string"]
-    if spec.shim_in:
-        tilt = degrees_per_shim(TYPICAL_TENSION_LBF, spec.shim_in)
-        shim = Adjuster("shim", "Top cam", "shim", "one shim to the left", 0.0)
-        found.append(Handle(shim, Changes(), 1.0, -Lean(tilt).off_in()))
-    if spec.nock_step_in:
-        nock = Adjuster("nock_point", "Nock point", "loop_or_ties", "one step up", 0.0)
-        steps = spec.nock_step_in / TRIAL_IN
-        trial = Changes(nock_up_in=TRIAL_IN)
-        found.append(Handle(nock, trial, steps, raises_in=spec.nock_step_in))
-    bolts = Adjuster("limb_bolts", "Both limb bolts", "limb_bolt", "half a turn out", 0.0)
-    trial = Changes(bolts_out=(TRIAL_TURNS, TRIAL_TURNS))
-    return [*found, Handle(bolts, trial, 0.5 / TRIAL_TURNS)]
-
-
-def adjusters_of(spec: BowSpec) -> tuple[Adjuster, ...]:
-    """Everything that can be turned on a bow, by its name and its step."""
-    return tuple(handle.adjuster for handle in handles(spec))
-
-
-def _legs(part: PartSpec, turned: dict[str, int]) -> list[Handle]:
-    """Both legs of a yoke. Each carries half of its cable's length; they tilt the cam apart.
-
-    A shorter right leg brings a shaft back that ran off to the right (common practice).
-    """
-    tilt = Lean(degrees_per_leg_step(TYPICAL_TENSION_LBF, LEG)).off_in()
-    handles_of = []
-    for side, way in (("left", 1.0), ("right", -1.0)):
-        key = f"{part.role}.{side}"
-        step = LEG.shortening_in(1)
-        adjuster = Adjuster(key, f"{part.label}, {side} leg", "yoke_leg", "half a twist", step)
-        trial = Changes({part.role: TRIAL_IN})
-        handles_of.append(Handle(adjuster, trial, step / 2 / TRIAL_IN, way * tilt))
-    return handles_of
-
-
-def _spacer(spec: BowSpec, role: str) -> Handle:
-    """A spacer between the halves of a cable, with one twist to either side of it."""
-    part = spec.part(role)
-    step = spacer_shortening_in(spec.spacer_in, half_split_in(part))
-    adjuster = Adjuster(f"{role}.spacer", f"{part.label}, spacer", "spacer", "one spacer", step)
-    return Handle(adjuster, Changes({role: TRIAL_IN}), step / TRIAL_IN)
-
-
-def half_split_in(part: PartSpec) -> float:
-    """From a spacer to where the halves meet again: half the length of one twist. [in]"""
-    return max(0.5 / max(part.twists_per_in, 0.2), 0.5)
 
 
 def answers(twins: Sequence[Twin], turned: Sequence[Handle]) -> Floats:
@@ -180,6 +89,7 @@ def twin_response(
     every, names = _with_extras(answers([twin, *others], turned), turned)
     mean, spread = every[0], every[1:]
     least = np.array([_LEAST_DOUBT[name] for name in names])[:, None]
+    least = np.maximum(least, np.array([handle.adjuster.doubt for handle in turned]))
     doubt = np.abs(mean) * least
     if len(spread) > 2:
         doubt = np.sqrt(doubt**2 + ((spread - mean) ** 2).mean(axis=0))
@@ -194,17 +104,19 @@ def _with_extras(every: Floats, turned: Sequence[Handle]) -> tuple[Floats, tuple
     first trial teaches all of them. A nock point goes where it is put.
     """
     names: tuple[str, ...] = QUANTITIES
-    leans = np.array([handle.leans_in for handle in turned])
-    if leans.any():
-        count = len(every) - 1
-        factors = np.exp(np.log(WORST_FACTOR) / 2 * np.linspace(-1.7, 1.7, max(count, 2)))[:count]
-        rows = np.concatenate([[1.0], factors])[:, None] * leans
-        every, names = np.concatenate([every, rows[:, None, :]], axis=1), (*names, "lean")
-    raised = np.array([handle.raises_in for handle in turned])
-    if raised.any():
-        rows = np.tile(raised, (len(every), 1))
-        every, names = np.concatenate([every, rows[:, None, :]], axis=1), (*names, "nock_height")
+    factors = np.concatenate([[1.0], _unknown_factors(len(every) - 1)])
+    for name in (*LEANS, "nock_height"):
+        row = np.array([handle.beside.get(name, 0.0) for handle in turned])
+        if row.any():
+            rows = np.outer(factors if name in LEANS else np.ones(len(every)), row)
+            every, names = np.concatenate([every, rows[:, None, :]], axis=1), (*names, name)
     return every, names
+
+
+def _unknown_factors(count: int) -> Floats:
+    """By how much plausible bows tilt more or less than the guess, evenly spread over the doubt."""
+    spread = np.linspace(-1.7, 1.7, max(count, 2))[:count]
+    return np.asarray(np.exp(np.log(WORST_FACTOR) / 2 * spread))
 
 
 def ensemble(spec: BowSpec, seed: int = 7, count: int = ENSEMBLE) -> list[Twin]:
@@ -313,6 +225,7 @@ def _measure(twins: Sequence[Twin], machine: Machine, count: int, family: Family
         axle_distance(machine, rest.q), rest.q[:, XN], np.mean(draws, axis=0),
         _at_peak(twins, machine, count), np.mean(holds, axis=0), gap,
         _at_mark(twins, machine, count, EARLY), _at_mark(twins, machine, count, LATE),
+        tiller(machine, rest),
     ], axis=1)  # fmt: skip
 
 

@@ -6,6 +6,8 @@ from math import isfinite
 
 from bowcore.errors import BadInput, OutOfRange
 from bowcore.mechanics.bundle import Bundle
+from bowcore.mechanics.kits import ShimKit
+from bowcore.mechanics.modules import Module
 
 
 class Family(StrEnum):
@@ -49,8 +51,9 @@ class BowSpec:
 
     Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
     at full draw: stop peg, take-up track and let-out track, from the cam's axle. `yokes` are the
-    roles of cables that end in two legs; `shim_in` and `spacer_in` the shop's kit for this bow, 0
-    where there is none; `nock_step_in` the step in which the nock point may be moved, 0 if not.
+    roles of cables that end in two legs; `shim_kits` what may sit left and right of its cams, the
+    thinnest kit first; `spacers_in` the cable spacers in the shop's drawer; `nock_step_in` the step
+    in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have.
     """
 
     name: str
@@ -67,8 +70,9 @@ class BowSpec:
     radii_measured: bool = False
     limb_stop: bool = False
     yokes: tuple[str, ...] = ()
-    shim_in: float = 0.0
-    spacer_in: float = 0.0
+    shim_kits: tuple[ShimKit, ...] = ()
+    spacers_in: tuple[float, ...] = ()
+    modules: tuple[Module, ...] = ()
     nock_step_in: float = 0.0
 
     def __post_init__(self) -> None:
@@ -76,6 +80,8 @@ class BowSpec:
             value = getattr(self, name)
             if not isfinite(value) or not low <= value <= high:
                 raise OutOfRange(name, value, low, high, unit)
+        if not all(0 < size <= 0.5 for size in self.spacers_in):
+            raise BadInput("A spacer is up to half an inch thick.", "spacers_in")
         if self.brace_height_in + 10 > self.draw_length_in:
             raise BadInput("The brace height leaves no draw.", "brace_height_in")
 
@@ -104,7 +110,5 @@ _LIMITS = (
     ("peg_radius_in", 0.3, 3, "in"),
     ("take_up_radius_in", 0.1, 3, "in"),
     ("let_out_radius_in", 0.05, 3, "in"),
-    ("shim_in", 0, 0.25, "in"),
-    ("spacer_in", 0, 0.5, "in"),
     ("nock_step_in", 0, 0.25, "in"),
 )

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from bowcore.errors import BadInput, NoModel
-from bowcore.mechanics.build import axle_distance
+from bowcore.mechanics.build import axle_distance, tiller
 from bowcore.mechanics.equilibrium import Closing, march, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
 from bowcore.mechanics.layout import ROPES, track_names
@@ -176,6 +176,7 @@ class Twin:
             "stop_gap": self.stop_gap_in,
             "force_early": self.force_at_mark_lbf(EARLY),
             "force_late": self.force_at_mark_lbf(LATE),
+            "tiller": float(tiller(self.machine, self.rest)[0]),
         }
 
     def force_at_mark_lbf(self, share: float) -> float:

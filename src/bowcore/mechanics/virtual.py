@@ -10,15 +10,16 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from bowcore.errors import BadInput
-from bowcore.mechanics.bundle import spacer_shortening_in
-from bowcore.mechanics.lean import Lean, degrees_per_leg_step
-from bowcore.mechanics.sensitivity import LEG, half_split_in, plausible
+from bowcore.mechanics.adjusters import LEG, lean_of
+from bowcore.mechanics.kits import SHIM_STEP_IN, SPACER_STEP_IN
+from bowcore.mechanics.lean import Lean, degrees_per_leg_step, degrees_per_shim
+from bowcore.mechanics.sensitivity import plausible
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes, Twin, twins_of
-from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.catalogue import LEANS, QUANTITIES
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
-HIDDEN_TENSION_LBF = 260.0  # decides how a leg tilts this bow; not what the planner assumes
+HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 TEAR_PER_GAP = 6.0  # a late top cam throws the nock high; most shops' experience, size invented
 TEAR_PER_LEAN = 0.8  # a shaft off to the right tears to the right; size invented
 SETTLING_SHOTS = 40  # new threads have done most of their settling by then; common practice
@@ -30,8 +31,9 @@ class Faults:
 
     `shorter` is how much too short each part is [in]; `limb_uneven` the share by which the top limb
     is stiffer; `noise` scales every tool's scatter; `settles_in` is how much longer each new part
-    becomes once it is shot in [in]. `leans_in` is how far a laid shaft runs off to the right [in];
-    `grip` the scatter of tears from shot to shot by the archer's hand [in].
+    becomes once it is shot in [in]. `leans_in` and `leans_bottom_in` are how far a shaft laid on the
+    top or the bottom cam runs off to the right [in]; `grip` the scatter of tears from shot to shot by
+    the archer's hand [in].
     """
 
     shorter: Mapping[str, float] = field(default_factory=dict)
@@ -39,7 +41,71 @@ class Faults:
     noise: float = 1.0
     settles_in: Mapping[str, float] = field(default_factory=dict)
     leans_in: float = 0.0
+    leans_bottom_in: float = 0.0
     grip: float = 0.1
+
+
+class Settings:
+    """What was turned on a bow, and what that made of it: the physics of the bench, not the plan's."""
+
+    def __init__(self, spec: BowSpec, tilts: float = 1.0):
+        """Nothing turned yet.
+
+        Parameters
+        ----------
+        spec : BowSpec
+            The bow's parts.
+        tilts : float
+            How much more easily than usual its cams tilt.
+        """
+        self._spec = spec
+        self._leg_in = tilts * Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
+        shim = degrees_per_shim(2 * HIDDEN_TENSION_LBF, SHIM_STEP_IN / 2)
+        self._shim_in = tilts * Lean(shim).off_in()
+        self._half_twists: dict[str, int] = {}
+        self._pulled_in: dict[str, float] = {}
+        self._half_turns = [0, 0]
+        self.leaned = dict.fromkeys(LEANS, 0.0)
+        """How far each cam was tilted: a shaft's end to the right. [in]"""
+
+    @property
+    def bolts_out(self) -> tuple[float, float]:
+        """Turns out of the top and the bottom limb bolt."""
+        return self._half_turns[0] / 2, self._half_turns[1] / 2
+
+    def turn(self, key: str, count: int) -> None:
+        """Turn any adjuster by so many steps, as `adjusters.handles` names them."""
+        role, _, what = key.partition(".")
+        if key in ("limb_bolts", "bolt_top", "bolt_bottom"):
+            self._half_turns[0] += count if key != "bolt_bottom" else 0
+            self._half_turns[1] += count if key != "bolt_top" else 0
+        elif key.startswith("shim_"):
+            self.leaned[lean_of(key)] += count * self._shim_in
+        elif what in ("left", "right"):
+            self._pull(role, LEG.shortening_in(count) / 2)
+            self.leaned[lean_of(key)] += count * self._leg_in * (1 if what == "left" else -1)
+        elif what == "spacer":
+            self._pull(role, count * SPACER_STEP_IN)
+        else:
+            self._spec.part(key)
+            self._half_twists[key] = self._half_twists.get(key, 0) + count
+
+    def renew(self, role: str) -> None:
+        """A new part: nothing has been turned in it yet."""
+        self._half_twists.pop(role, None)
+        self._pulled_in.pop(role, None)
+
+    def shorter(self) -> dict[str, float]:
+        """How much shorter every part has been made, by its role. [in]"""
+        found = dict(self._pulled_in)
+        for role, count in self._half_twists.items():
+            inches = self._spec.part(role).bundle().shortening_in(count)
+            found[role] = found.get(role, 0.0) + inches
+        return found
+
+    def _pull(self, role: str, inches: float) -> None:
+        self._spec.part(role)
+        self._pulled_in[role] = self._pulled_in.get(role, 0.0) + inches
 
 
 class VirtualBow:
@@ -59,15 +125,11 @@ class VirtualBow:
         """
         self._sound = _uneven(twin, faults.limb_uneven)
         self._faults, self._dice = faults, dice
-        self._half_twists: dict[str, int] = {}
-        self._legs_in: dict[str, float] = {}
-        self._bolts_half_turns = 0
+        stiff = float(np.exp(0.4 * dice.standard_normal()))
+        self._set = Settings(twin.spec, stiff)
         self._shots = 0
         self._now: Twin | None = None
         self._measured: dict[str, float] | None = None
-        self._leaned_in = faults.leans_in
-        self._leg_in = Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
-        self._leg_in *= float(np.exp(0.4 * dice.standard_normal()))
 
     @property
     def stands(self) -> bool:
@@ -75,32 +137,10 @@ class VirtualBow:
         return self._sound.softest_share() > 0
 
     def turn(self, steps: Mapping[str, int]) -> None:
-        """Put half twists into parts, or half turns out into `limb_bolts`."""
+        """Turn any adjuster by so many steps."""
         for key, count in steps.items():
-            if key == "limb_bolts":
-                self._bolts_half_turns += count
-            elif key.endswith((".left", ".right")):
-                self._turn_leg(key, count)
-            elif key.endswith(".spacer"):
-                self._put_spacers(key.removesuffix(".spacer"), count)
-            elif key == "shim":
-                self._leaned_in -= count * self._leg_in
-            else:
-                self._sound.spec.part(key)
-                self._half_twists[key] = self._half_twists.get(key, 0) + count
+            self._set.turn(key, count)
         self._now = self._measured = None
-
-    def _turn_leg(self, key: str, count: int) -> None:
-        """A leg carries half of its cable's length, and tilts the cam."""
-        role, side = key.split(".")
-        self._sound.spec.part(role)
-        self._legs_in[role] = self._legs_in.get(role, 0.0) + LEG.shortening_in(count) / 2
-        self._leaned_in += count * self._leg_in * (1 if side == "left" else -1)
-
-    def _put_spacers(self, role: str, count: int) -> None:
-        part = self._sound.spec.part(role)
-        one = spacer_shortening_in(self._sound.spec.spacer_in, half_split_in(part))
-        self._legs_in[role] = self._legs_in.get(role, 0.0) + count * one
 
     def shoot(self, shots: int) -> None:
         """Shoot it in: new threads settle longer."""
@@ -114,9 +154,10 @@ class VirtualBow:
         if self._measured is None:
             self._measured = self._bow.measures()
         measures = dict(self._measured)
-        measures["lean"] = self._leaned_in
+        measures["lean"] = self._faults.leans_in + self._set.leaned["lean"]
+        measures["lean_bottom"] = self._faults.leans_bottom_in + self._set.leaned["lean_bottom"]
         measures["tear_vertical"] = TEAR_PER_GAP * measures["stop_gap"]
-        measures["tear_lateral"] = TEAR_PER_LEAN * self._leaned_in
+        measures["tear_lateral"] = TEAR_PER_LEAN * measures["lean"]
         return measures
 
     def read(self, quantity: str) -> float:
@@ -147,13 +188,9 @@ class VirtualBow:
             shorter = dict(self._faults.shorter)
             for role, longer in self._faults.settles_in.items():
                 shorter[role] = shorter.get(role, 0.0) - longer * settled
-            for role, count in self._half_twists.items():
-                part = self._sound.spec.part(role)
-                shorter[role] = shorter.get(role, 0.0) + part.bundle().shortening_in(count)
-            for role, inches in self._legs_in.items():
+            for role, inches in self._set.shorter().items():
                 shorter[role] = shorter.get(role, 0.0) + inches
-            turns = self._bolts_half_turns / 2
-            self._now = self._sound.changed(Changes(shorter, (turns, turns)))
+            self._now = self._sound.changed(Changes(shorter, self._set.bolts_out))
         return self._now
 
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from bowcore.errors import BadInput
 from bowcore.mechanics.gap_curve import GapCurves
-from bowcore.mechanics.response import Adjuster, Response
+from bowcore.mechanics.response import Adjuster, Response, adjuster_of
 from bowcore.mechanics.tracks import Floats
 from bowcore.quantities.catalogue import QUANTITIES
 
@@ -221,7 +221,7 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
         kept = data["gap_curves"]
         curves = kept and GapCurves(np.array(kept["shorter_in"]), np.array(kept["gap_in"]))
         return Belief(
-            tuple(data["quantities"]), tuple(Adjuster(**row) for row in data["adjusters"]),
+            tuple(data["quantities"]), tuple(adjuster_of(row) for row in data["adjusters"]),
             np.array(data["mean"]), np.array(data["covariance"]), data["rests_on"],
             process_share=data["process_share"], curves=curves,
         )  # fmt: skip

@@ -65,6 +65,7 @@ class GapAnswer:
         self.inches = row / _middle_slope(curves)
         """Timing cable per step of each adjuster. [in]"""
         self._keys = [adjuster.key for adjuster in response.adjusters]
+        self._apart = np.array([max(PART_SHARE, a.doubt) for a in response.adjusters])
         count = len(curves.gap_in)
         self._stretch, self._doubt = np.ones(count), np.full(count, STRETCH_SIGMA**2)
         self._plausible = np.zeros(count)
@@ -94,7 +95,7 @@ class GapAnswer:
         """Response of the gap per step of each adjuster, and its covariance."""
         mean = self.inches * slope.mean
         common = np.outer(self.inches, self.inches) * slope.sigma**2
-        return mean, common + np.diag((PART_SHARE * mean) ** 2)
+        return mean, common + np.diag((self._apart * mean) ** 2)
 
     def _turned(self, steps: Mapping[str, int]) -> float:
         return float(sum(steps.get(k, 0) * x for k, x in zip(self._keys, self.inches, strict=True)))

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from bowcore.measurement.bands import Band
+from bowcore.measurement.freshness import TABLE
 from bowcore.mechanics.response import Response
 from bowcore.planning.estimator import Belief, Innovation
 from bowcore.planning.gap import GapAnswer, GapChange
@@ -136,7 +137,7 @@ class Learned:
 
     def replace_part(self, part: str) -> None:
         """Take in a new part of unknown true length."""
-        self.open_again()
+        self.open_again(TABLE["string" if part == "string" else "cable"])
         self.spent |= {key: 0 for key in self.spent if key.startswith(f"{part}.")} | {part: 0}
         self.replaced = (*self.replaced, part)
 
@@ -180,9 +181,19 @@ def learn(belief: Belief, events: Sequence[Event]) -> Learned:
             now.replace_part(event.part)
         else:
             now.open_again(event.moves)
-            now.takes = {n: count for n, count in now.takes.items() if n not in event.moves}
-            continue
-        now.takes = {}
+        stale = _stale_after(event, belief)
+        now.takes = {name: count for name, count in now.takes.items() if name not in stale}
     if steps:
         now.lessons.append(Lesson(steps, tuple(seen)))
     return now
+
+
+def _stale_after(event: Event, belief: Belief) -> set[str]:
+    """Quantities that have to be read again."""
+    if isinstance(event, Changed):
+        return set(event.moves)
+    if isinstance(event, Replaced):
+        return set(TABLE["string" if event.part == "string" else "cable"])
+    assert isinstance(event, Turned)
+    turned = {a.change for a in belief.adjusters if event.steps.get(a.key)}
+    return {name for change in turned for name in TABLE[change]}

@@ -5,9 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from bowcore.errors import NoModel
+from bowcore.mechanics.adjusters import handles
 from bowcore.mechanics.gap_curve import GapCurves, gap_curves
 from bowcore.mechanics.response import Response
-from bowcore.mechanics.sensitivity import handles, twin_response
+from bowcore.mechanics.sensitivity import twin_response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Twin

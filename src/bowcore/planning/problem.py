@@ -9,20 +9,22 @@ from numpy.typing import NDArray
 
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
-from bowcore.mechanics.response import Response
+from bowcore.mechanics.modules import Module
+from bowcore.mechanics.response import Adjuster, Response
 
+ENDLESS = 1_000_000
 SENSIBLE_HALF_TWISTS = 8
 """Four twists either way; beyond that a part is the wrong length (common practice)."""
 
 
 USUAL_LIMITS = {
-    "left": (-4, 4), "right": (-4, 4), "spacer": (0, 2), "shim": (-2, 2), "limb_bolts": (0, 0),
-    "nock_point": (-4, 4),
+    "left": (-4, 4), "right": (-4, 4), "nock_point": (-4, 4),
+    "limb_bolts": (0, 0), "bolt_top": (0, 0), "bolt_bottom": (0, 0),
 }  # fmt: skip
-"""Sensible totals, by the last part of an adjuster's key: a leg takes up to two twists, a cable up
-to two spacers; limb bolts only within what the maker's limit is known to allow."""
-UNTWISTED = ("limb_bolts", "shim", "nock_point")
-NO_PRESS = ("limb_bolts", "nock_point")
+"""Sensible totals, by the last part of an adjuster's key: a leg takes up to two twists; limb bolts
+go only within what the maker's limit is known to allow."""
+BOLTS = ("limb_bolts", "bolt_top", "bolt_bottom")
+NO_PRESS = (*BOLTS, "nock_point")
 
 
 @dataclass(frozen=True)
@@ -51,7 +53,8 @@ class Problem:
     responses per quantity, (quantities, 1 + adjusters, 1 + adjusters), where it is known; `takes`
     how often each quantity was read since the last change, where reading again is worth asking
     for; `process_share` how much of a predicted change the response may leave out; `doubted` the
-    readings that were too far from what was expected to be believed at once.
+    readings that were too far from what was expected to be believed at once; `modules` what else
+    could give another draw length.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -66,6 +69,7 @@ class Problem:
     takes: Mapping[str, int] = field(default_factory=dict)
     process_share: float = 0.10
     doubted: Mapping[str, float] = field(default_factory=dict)
+    modules: tuple[Module, ...] = ()
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]
@@ -81,7 +85,12 @@ class Problem:
         """Step counts that the limits and the school allow for one adjuster, nought left out."""
         if key in self.school.leave:
             return []
-        spent, twisted = self.spent.get(key, 0), key not in UNTWISTED and ".spacer" not in key
+        spent, twisted = self.spent.get(key, 0), key not in NO_PRESS
+        positions = self.adjuster(key).positions
+        if positions:
+            least, most = self.limits.get(key, (-ENDLESS, ENDLESS))
+            totals = [one.total for one in positions if least <= one.total <= most]
+            return [total - spent for total in totals if total != spent]
         usual = USUAL_LIMITS.get(key.rpartition(".")[2] or key, (-self.limit, self.limit))
         least, most = self.limits.get(key, usual)
         low, high = least - spent, most - spent
@@ -90,12 +99,23 @@ class Problem:
         stride = 1 if self.school.half_twists or not twisted else 2
         return [n for n in range(low, high + 1) if n and n % stride == 0]
 
+    def adjuster(self, key: str) -> Adjuster:
+        """The adjuster of that key."""
+        return self.response.adjusters[self.response.column(key)]
+
+    def effort(self, key: str, count: int) -> int:
+        """What so many steps of one adjuster are to the hands, in half twists."""
+        if not count:
+            return 0
+        position = self.adjuster(key).position(self.spent.get(key, 0) + count)
+        return position.effort if position else abs(count)
+
     def binding(self, option: "Option") -> tuple[str, ...]:
         """Adjusters that an option turns as far as they may go."""
         at_end = []
         for key, count in option.steps:
             allowed = self.steps_of(key)
-            if allowed and count in (allowed[0], allowed[-1]):
+            if len(allowed) > 1 and count in (allowed[0], allowed[-1]):
                 at_end.append(key)
         return tuple(at_end)
 
@@ -115,7 +135,7 @@ class Option:
 
     `predicted` holds value and standard uncertainty; `chance` is the probability that every
     planned quantity ends inside its band; `off_middle` the mean squared distance from the middle
-    of the bands, in half widths.
+    of the bands, in half widths; `effort` what it is to the hands, in half twists.
     """
 
     steps: tuple[tuple[str, int], ...]
@@ -123,6 +143,7 @@ class Option:
     chance: float
     reaches: bool
     off_middle: float
+    effort: int = 0
     flips_stop: bool = False
 
     @property
@@ -130,9 +151,20 @@ class Option:
         """Limb bolts are turned and nock points tied without a press."""
         return int(any(key not in NO_PRESS for key, _ in self.steps))
 
-    @property
-    def half_twists(self) -> int:
-        return sum(abs(count) for _, count in self.steps)
+
+@dataclass(frozen=True)
+class Flip:
+    """A lean that no shim brings home: it goes from one side to the other between two neighbours.
+
+    `stays` and `next` are the shims that come nearest on either side, in words, `ends` the lean
+    that each leaves. [in]
+    """
+
+    adjuster: str
+    quantity: str
+    stays: str
+    next: str
+    ends: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -154,4 +186,5 @@ class Plan:
     best: Option
     alternatives: tuple[Option, ...] = ()
     shortfall: Shortfall | None = None
+    flip: Flip | None = None
     read_again: str = ""

@@ -8,7 +8,8 @@ import numpy as np
 
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
-from bowcore.mechanics.response import Adjuster, Response
+from bowcore.mechanics.modules import Module
+from bowcore.mechanics.response import Response, adjuster_of
 from bowcore.planning.problem import Problem, School
 
 
@@ -26,6 +27,7 @@ def problem_record(problem: Problem) -> dict[str, Any]:
         "takes": dict(problem.takes),
         "process_share": problem.process_share,
         "doubted": dict(problem.doubted),
+        "modules": [asdict(module) for module in problem.modules],
         "quantities": list(response.quantities),
         "adjusters": [asdict(adjuster) for adjuster in response.adjusters],
         "response": response.mean.tolist(),
@@ -45,7 +47,7 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
     """
     try:
         response = Response(
-            tuple(record["quantities"]), tuple(Adjuster(**row) for row in record["adjusters"]),
+            tuple(record["quantities"]), tuple(adjuster_of(row) for row in record["adjusters"]),
             np.array(record["response"]), np.array(record["response_sigma"]), record["rests_on"],
         )  # fmt: skip
         school = dict(record["school"]) | {"leave": tuple(record["school"]["leave"])}
@@ -56,6 +58,7 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
             record["limit"], {key: (low, high) for key, (low, high) in record["limits"].items()},
             None if record["blocks"] is None else np.array(record["blocks"]),
             dict(record["takes"]), record["process_share"], dict(record["doubted"]),
+            tuple(Module(**row) for row in record["modules"]),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"The advice is not whole: {error}.", "record") from None

@@ -13,7 +13,8 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from bowcore.planning.problem import Kind, Option, Plan, Problem, Shortfall
+from bowcore.mechanics.adjusters import lean_of
+from bowcore.planning.problem import Flip, Kind, Option, Plan, Problem, Shortfall
 from bowcore.quantities.catalogue import QUANTITIES
 
 SURE_ENOUGH = 0.8
@@ -67,8 +68,8 @@ def solve(problem: Problem) -> Plan:
             return Plan(Kind.LEAVE, still)
         reaching = surer
     if not reaching:
-        nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.half_twists))
-        return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem))
+        nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.effort))
+        return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
     return Plan(Kind.CHANGE, best, (*others, still))
@@ -87,6 +88,7 @@ def weigh(problem: Problem, steps: dict[str, int]) -> Option:
     option = Option(
         tuple((key, count) for key, count in steps.items() if count),
         predicted, chance, reaches, off / max(len(problem.planned), 1),
+        sum(problem.effort(key, count) for key, count in steps.items()),
     )  # fmt: skip
     kept = not problem.school.keep_length or _keeps_length(problem, option)
     return replace(option, reaches=reaches and kept, flips_stop=_flips(problem, option))
@@ -153,12 +155,42 @@ def shortfall(problem: Problem) -> Shortfall | None:
     wanted = np.linalg.lstsq(left, right, rcond=None)[0]
     excess = []
     for adjuster, steps in zip(response.adjusters, wanted, strict=True):
+        if adjuster.change not in ("string", "cable"):
+            continue
         past = abs(steps + problem.spent.get(adjuster.key, 0)) - problem.limit
         excess.append((past, adjuster, float(steps) + problem.spent.get(adjuster.key, 0)))
+    if not excess:
+        return None
     past, adjuster, total = max(excess, key=lambda item: item[0])
     if past <= 0:
         return None
     return Shortfall(adjuster.key, -total * adjuster.length_step_in)
+
+
+def shim_flip(problem: Problem) -> Flip | None:
+    """The lean that goes from one side of its band to the other between two neighbouring shims.
+
+    Such a lean is left at the nearer one and finished with the rest (common practice).
+    """
+    for key in (adjuster.key for adjuster in problem.response.adjusters if adjuster.positions):
+        name = lean_of(key)
+        if name not in problem.planned:
+            continue
+        now, band, spent = problem.readings[name][0], problem.bands[name], problem.spent.get(key, 0)
+        slope = problem.response.per_step(name, key)
+        ends = [(now + n * slope, spent + n) for n in (0, *problem.steps_of(key))]
+        below = [end for end in ends if end[0] < band.low]
+        above = [end for end in ends if end[0] > band.high]
+        if below and above and len(below) + len(above) == len(ends):
+            near, far = sorted((max(below), min(above)), key=lambda end: abs(end[0] - band.target))
+            said = [_said_position(problem, key, total) for _, total in (near, far)]
+            return Flip(key, name, said[0], said[1], (near[0], far[0]))
+    return None
+
+
+def _said_position(problem: Problem, key: str, total: int) -> str:
+    position = problem.adjuster(key).position(total)
+    return position.words if position else "as it is"
 
 
 def _search(problem: Problem) -> list[Option]:
@@ -182,7 +214,7 @@ def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
     grid = np.array(np.meshgrid(*ranges, indexing="ij")).reshape(len(keys), -1).T
     columns = [problem.response.column(key) for key in keys]
     reaches, off = _reach_all(problem, columns, grid)
-    total = np.abs(grid).sum(axis=1)
+    total = _efforts(problem, keys, grid)
     if reaches.any():
         grid, off, total = grid[reaches], off[reaches], total[reaches]
         chance = _chance_all(problem, columns, grid)
@@ -195,6 +227,15 @@ def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
         order = np.lexsort((total, off))
     row = grid[order[0]]
     return weigh(problem, {key: int(n) for key, n in zip(keys, row, strict=True)})
+
+
+def _efforts(problem: Problem, keys: tuple[str, ...], grid: Steps) -> Steps:
+    """What each row of steps is to the hands."""
+    total = np.zeros(len(grid), dtype=np.int64)
+    for key, column in zip(keys, grid.T, strict=True):
+        steps, back = np.unique(column, return_inverse=True)
+        total += np.array([problem.effort(key, int(n)) for n in steps])[back]
+    return total
 
 
 def _reach_all(
@@ -251,7 +292,7 @@ def _rank(option: Option) -> tuple[bool, int, int, float, int, float]:
     sure = option.chance >= SURE_ENOUGH
     surest = 0.0 if sure else -round(option.chance, 6)
     parts = len(option.steps)
-    return (not sure, option.presses, parts, surest, option.half_twists, option.off_middle)
+    return (not sure, option.presses, parts, surest, option.effort, option.off_middle)
 
 
 def _differs(option: Option, best: Option) -> bool:

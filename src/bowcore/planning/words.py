@@ -3,15 +3,23 @@
 from collections.abc import Mapping, Sequence
 
 from bowcore.measurement.bands import Side
+from bowcore.mechanics.adjusters import half_split_in, lean_of
+from bowcore.mechanics.kits import SHIM_STEP_IN, SPACER_STEP_IN
+from bowcore.mechanics.modules import module_for
 from bowcore.mechanics.response import Adjuster
+from bowcore.mechanics.specification import PartSpec
 from bowcore.planning.estimator import Innovation
-from bowcore.planning.problem import Kind, Option, Plan, Problem
+from bowcore.planning.problem import BOLTS, Flip, Kind, Option, Plan, Problem
 from bowcore.quantities.catalogue import QUANTITIES, say_gap
 from bowcore.quantities.inches import say_inches
 
 MODULE_IN = 1 / 4
 """Draw that is off by more than a string gives is another module (common practice)."""
 
+REST_IN = 1 / 16
+"""So far the rest may make up for a lean that shims leave; common practice."""
+TRIAL_SHARE = 0.4
+"""A response that is doubted by more than this share of itself has not been seen yet."""
 _COUNTS = {1: "one", 2: "two", 3: "three", 4: "four"}
 
 
@@ -31,8 +39,10 @@ def say_option(problem: Problem, option: Option) -> str:
     """The change as an instruction: `Top take-up cable: half a twist in. One press.`"""
     if not option.steps:
         return "Leave it."
-    labels = {a.key: a.label for a in problem.response.adjusters}
-    parts = [f"{labels[key]}: {say_steps(key, steps)}." for key, steps in option.steps]
+    parts = []
+    for key, steps in option.steps:
+        adjuster = problem.adjuster(key)
+        parts.append(f"{adjuster.label}: {say_set(adjuster, problem.spent.get(key, 0), steps)}.")
     return " ".join([*parts, "One press." if option.presses else "No press."])
 
 
@@ -44,19 +54,35 @@ def say_adjuster(key: str, labels: Mapping[str, str]) -> str:
     return labels.get(key) or _NAMES.get(key, key)
 
 
-_NAMES = {"shim": "Top cam", "limb_bolts": "Both limb bolts", "nock_point": "Nock point"}
+_NAMES = {
+    "shim_top": "Shims, top cam", "shim_bottom": "Shims, bottom cam", "nock_point": "Nock point",
+    "limb_bolts": "Both limb bolts", "bolt_top": "Top limb bolt", "bolt_bottom": "Bottom limb bolt",
+}  # fmt: skip
+
+
+def say_set(adjuster: Adjuster, before: int, steps: int) -> str:
+    """Steps from where an adjuster stands: what a kit is set to, or how far the rest is turned."""
+    position = adjuster.position(before + steps)
+    return position.words if position else say_steps(adjuster.key, steps)
+
+
+def say_stands(adjuster: Adjuster, total: int) -> str:
+    """Where an adjuster stands: the kit's position, or all that was turned; "" for nothing."""
+    position = adjuster.position(total)
+    return position.words if position else (say_steps(adjuster.key, total) if total else "")
 
 
 def say_steps(key: str, steps: int) -> str:
     """Steps of any adjuster in words; limb bolts are counted in half turns out."""
-    if key == "shim":
-        plural, way = "s" if abs(steps) > 1 else "", "left" if steps > 0 else "right"
-        return f"{_counted(steps)} shim{plural} to the {way}"
+    if key.startswith("shim_"):
+        way = "left" if steps > 0 else "right"
+        return f"cam {abs(steps) * SHIM_STEP_IN / 2:.4g} in further {way}"
     if key == "nock_point":
         return f"{abs(steps)} step{'s' if abs(steps) > 1 else ''} {'up' if steps > 0 else 'down'}"
     if key.endswith(".spacer"):
-        return f"{_counted(steps)} {'in' if steps > 0 else 'out'}"
-    if key != "limb_bolts":
+        way = "shorter" if steps > 0 else "longer"
+        return f"{abs(steps) * SPACER_STEP_IN:.4g} in {way}"
+    if key not in BOLTS:
         return say_half_twists(steps)
     said = say_half_twists(steps).replace("twist", "turn")
     return said.replace(" in", " out") if steps > 0 else said.replace(" out", " in")
@@ -74,10 +100,6 @@ def say_turning(lay: str) -> str:
         "right": ("the bar of a Z", "counter-clockwise"), "left": ("the middle of an S", "clockwise"),
     }[lay]  # fmt: skip
     return f"Its threads run like {like}: in is {way}, seen looking at the end you turn."
-
-
-def _counted(steps: int) -> str:
-    return _COUNTS.get(abs(steps), str(abs(steps)))
 
 
 def say_plan(problem: Problem, plan: Plan) -> str:
@@ -113,7 +135,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             "this is the one that another reading helps most."
         )
     for key in problem.binding(plan.best):
-        label = _by_key(problem, key).label.lower()
+        label = problem.adjuster(key).label.lower()
         reasons.append(f"The {label} is then turned as far as is sensible.")
     reasons += _say_legs(plan.best)
     if plan.kind is Kind.CHANGE:
@@ -121,10 +143,43 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
             f"Rests on {problem.response.rests_on}; read again after the change."
         )
+        reasons += _say_trial(problem, plan.best)
         if plan.best.flips_stop:
             after = say_gap(plan.best.predicted["stop_gap"][0])
             reasons.append(f"It turns the first stop over: expect {after} afterwards.")
     return reasons
+
+
+def _say_trial(problem: Problem, option: Option) -> list[str]:
+    """That what tilts a cam is a trial until its size has been seen, and in which order to try."""
+    said = []
+    for key, _ in option.steps:
+        name = lean_of(key)
+        if not name:
+            continue
+        row, column = problem.response.quantities.index(name), problem.response.column(key)
+        known = abs(problem.response.mean[row, column])
+        if problem.response.sigma[row, column] > TRIAL_SHARE * known:
+            said.append(
+                "How far that tilts this cam nobody has seen yet: it is a trial, and the reading "
+                "after it tells the size."
+            )
+    if any(key.startswith("shim_") for key, _ in option.steps):
+        said.append(
+            "Top cam first, then the bottom one; the thicker kit when the thin one runs out."
+        )
+    return list(dict.fromkeys(said))
+
+
+def say_placing(part: PartSpec) -> list[str]:
+    """How a spacer goes between the halves of a cable (common practice)."""
+    half, twist = part.strands // 2, say_inches(2 * half_split_in(part), 8)
+    return [
+        f"Part its {part.strands} strands into {half} and {half}; count them on both sides.",
+        f"Away from every serving, and at least one twist ({twist} in on this cable) from another "
+        "spacer. The smallest size first.",
+        "It may fall out when the press takes the load off: the next gate asks for it.",
+    ]
 
 
 def _say_legs(option: Option) -> list[str]:
@@ -198,19 +253,34 @@ def _outside(problem: Problem) -> list[str]:
         word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
         lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
         if name == "draw_length" and verdict.by > MODULE_IN:
-            lines.append("That much draw is a module or a stop, not twists: change it and log it.")
+            lines.append(_say_module(problem, band.target))
     return lines
 
 
+def _say_module(problem: Problem, draw_in: float) -> str:
+    """Another module, by its name where the book lists one that gives this draw."""
+    module = module_for(problem.modules, draw_in)
+    which = "a module or a stop" if module is None else f"module {module.said()}"
+    return f"That much draw is {which}, not twists: change it and log it."
+
+
 def _say_unreachable(problem: Problem, plan: Plan) -> str:
+    if plan.flip is not None:
+        return _say_flip(plan.flip)
     fall = plan.shortfall
     if fall is None:
         return "No set of whole steps reaches every band; the nearest is shown."
-    adjuster = _by_key(problem, fall.adjuster)
+    adjuster = problem.adjuster(fall.adjuster)
     size = say_inches(abs(fall.off_in), 16)
     way = "short" if fall.off_in > 0 else "long"
     return f"Cannot be reached with this {adjuster.label.lower()}: it is about {size} in {way}."
 
 
-def _by_key(problem: Problem, key: str) -> Adjuster:
-    return problem.response.adjusters[problem.response.column(key)]
+def _say_flip(flip: Flip) -> str:
+    """No shim brings a lean home: what old hands do then (common practice)."""
+    quantity = QUANTITIES[flip.quantity]
+    near, far = (quantity.say(end) for end in flip.ends)
+    return (
+        f"{quantity.name} flips between two shims: {near} with {flip.stays}, {far} with {flip.next}. "
+        f"Keep the nearer and finish with the rest, by up to {say_inches(REST_IN)} in."
+    )

@@ -122,6 +122,24 @@ NOCK_POINTS = _points(
     loop_centre="centre of the loop",
 )
 
+
+def _lean(key: str, name: str, points: str) -> Quantity:
+    """Lean of the cam at one axle; a laser's line stands for the shaft."""
+    return Quantity(
+        key, name, "in", tools.SHAFT, (-6, 6), 0.125,
+        how=f"shaft or laser laid on the cam's face, {points}: its far end off the string, "
+        "from behind",
+        drawn=True, takes=2, take_names=("left face", "right face"),
+        missed_later="Some bows lean on purpose; the next string should lean the same.",
+        which="Where does the shaft's end run off?", ways=(
+            Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),
+            Way("on", "On the string", "0", 0, "on the string"),
+        ), optional=True,
+    )  # fmt: skip
+
+
+LEANS = ("lean", "lean_bottom")
+"""How each cam leans; one that was read at the start is to be put back."""
 PULLED_FROM = _points(
     loop="the loop", serving="the serving at the nock", riser="two-handed, by the riser"
 )
@@ -209,16 +227,8 @@ _ALL = (
         which="Which cam is later?", ways=LATER, optional=True,
         missed_later="It can be read again without a draw board.",
     ),
-    Quantity(
-        "lean", "Cam lean", "in", tools.SHAFT, (-6, 6), 0.125,
-        how="shaft or laser laid on the cam's face: its far end off the string, from behind",
-        drawn=True, takes=2, take_names=("left face", "right face"),
-        missed_later="Some bows lean on purpose; the next string should lean the same.",
-        which="Where does the shaft's end run off?", ways=(
-            Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),
-            Way("on", "On the string", "0", 0, "on the string"),
-        ), optional=True,
-    ),
+    _lean("lean", "Lean, top", "pointing down from the top cam"),
+    _lean("lean_bottom", "Lean, bottom", "pointing up from the bottom cam"),
     Quantity(
         "nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
         _points(hole_centre="centre of the rest hole", hole_edge="lower edge of the rest hole"),

@@ -7,6 +7,7 @@ from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import TABLE
 from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
+from bowcore.mechanics.adjusters import lean_of
 from bowcore.mechanics.sensitivity import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
@@ -22,7 +23,7 @@ from bowcore.planning.history import (
     learn,
 )
 from bowcore.planning.prior import prior_of
-from bowcore.planning.problem import Option, Plan, Problem, School
+from bowcore.planning.problem import BOLTS, Option, Plan, Problem, School
 from bowcore.planning.solver import solve
 from bowcore.planning.words import (
     say_adjuster,
@@ -35,6 +36,7 @@ from bowcore.planning.words import (
 )
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
+from bowcore.service.needs import SHIM_MARKS
 from bowcore.service.other_changes import OPENING
 from bowcore.service.steps import judged_by
 
@@ -124,6 +126,7 @@ def advise(
     problem = (
         _closed(spec, facts, bands, school) if known is None else _open(known, facts, bands, school)
     )
+    problem = replace(problem, modules=spec.modules)
     plan = solve(problem)
     lesson = known.lessons[-1] if known and known.lessons else None
     return Advice(
@@ -174,6 +177,7 @@ def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], school: Schoo
     the hand-over judges the same numbers.
     """
     problem = known.problem(bands, school, limits_of(known, facts, bands))
+    problem = replace(problem, spent=_stands(known, facts))
     assert problem.blocks is not None
     readings, blocks = dict(problem.readings), problem.blocks.copy()
     for row, name in enumerate(problem.response.quantities):
@@ -190,15 +194,38 @@ def limits_of(
 ) -> dict[str, tuple[int, int]]:
     """Least and most steps in all, where the usual limits do not hold.
 
-    Limb bolts go from bottomed to the maker's limit, from where both stood at check-in; they stay
-    where they are if nobody wrote that down. What tilts a cam is left alone while its lean is not
-    read.
+    Limb bolts go from bottomed to the maker's limit, from where each stands; one alone only for a
+    tiller that is outside. What tilts a cam is left alone while its lean is not read, shims also
+    while nobody has written down which are in.
     """
-    limits = {"limb_bolts": facts.bolt_steps}
-    if "lean" not in bands:
-        tilting = [a.key for a in known.belief.adjusters if a.change in ("yoke_leg", "shim")]
-        limits |= dict.fromkeys(tilting, (0, 0))
+    limits = {key: facts.bolt_limits(key) for key in BOLTS}
+    if not _tiller_outside(facts, bands):
+        limits |= {key: _stay(facts, key) for key in ("bolt_top", "bolt_bottom")}
+    for key in (adjuster.key for adjuster in known.belief.adjusters):
+        unread = lean_of(key) and lean_of(key) not in bands
+        if unread or (key in SHIM_MARKS and facts.shims_at_first(key) is None):
+            limits[key] = _stay(facts, key)
     return limits
+
+
+def _stay(facts: Facts, key: str) -> tuple[int, int]:
+    return facts.total(key), facts.total(key)
+
+
+def _tiller_outside(facts: Facts, bands: Mapping[str, Band]) -> bool:
+    now, band = facts.current("tiller"), bands.get("tiller")
+    return bool(
+        band and now and now.fresh and now.summary and not band.judge(now.summary.value).inside
+    )
+
+
+def _stands(known: Learned, facts: Facts) -> dict[str, int]:
+    """Where every adjuster stands; shims counted from nought, not from how the bow came."""
+    found = dict(known.spent)
+    for key in SHIM_MARKS:
+        if facts.shims_at_first(key) is not None:
+            found[key] = facts.total(key)
+    return found
 
 
 def _closed(spec: BowSpec, facts: Facts, bands: Mapping[str, Band], school: School) -> Problem:

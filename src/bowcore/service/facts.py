@@ -6,9 +6,10 @@ from functools import cached_property
 
 from bowcore.measurement.freshness import Event, stale_since
 from bowcore.measurement.repeats import Summary, summarise
+from bowcore.mechanics.kits import read_pair, shim_total
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES, Quantity, shown
-from bowcore.service.needs import NEW_SETUP, Setup
+from bowcore.service.needs import BOLT_MARKS, NEW_SETUP, SHIM_MARKS, Setup
 from bowcore.service.order import ReplaceSchool
 from bowcore.service.references import Points, shift_in
 
@@ -105,24 +106,35 @@ class Facts:
     set_state: str = ""
     places: Mapping[str, float] = field(default_factory=dict)
     most_bolt_turns: float = 0.0
+    shimmed: bool = False
 
-    @property
-    def bolt_steps(self) -> tuple[int, int]:
-        """Least and most half turns out of both limb bolts, all that were turned counted in.
+    def bolt_limits(self, key: str) -> tuple[int, int]:
+        """Least and most half turns out of a limb bolt or of both, all that were turned counted in.
 
-        From bottomed to the maker's limit, by where both stand now as it was written down.
+        From bottomed to the maker's limit, by where each stands now as it was written down; they
+        stay where they are if nobody wrote that down.
         """
-        if not {"bolts_top", "bolts_bottom"} <= set(self.marks) or not self.most_bolt_turns:
+        marks = BOLT_MARKS[key]
+        if not set(marks) <= set(self.marks) or not self.most_bolt_turns:
             return 0, 0
-        stand = [float(self.marks[key]) for key in ("bolts_top", "bolts_bottom")]
-        spent = self.half_twists("limb_bolts")
+        stand = [float(self.marks[mark]) for mark in marks]
+        spent = self.half_twists(key)
         room = max(int(2 * (self.most_bolt_turns - max(stand))), 0)
         return spent - int(2 * min(stand)), spent + room
+
+    def shims_at_first(self, key: str) -> int | None:
+        """Which shims sat beside a cam when the bow came, as a total; None if nobody wrote it down."""
+        said = self.marks.get(SHIM_MARKS.get(key, ""))
+        return None if said is None else shim_total(*read_pair(said))
+
+    def total(self, key: str) -> int:
+        """Where an adjuster stands in its own steps, since its part was fitted; shims from nought."""
+        return (self.shims_at_first(key) or 0) + self.half_twists(key)
 
     @property
     def setup(self) -> Setup:
         """What decides how much is asked of this bow."""
-        return Setup(self.path, self.family, self.fitted)
+        return Setup(self.path, self.family, self.fitted, self.shimmed)
 
     def named(self, quantity: str) -> Quantity:
         """A quantity as it is called on this bow."""

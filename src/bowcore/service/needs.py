@@ -7,8 +7,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput
+from bowcore.mechanics.kits import read_pair
 from bowcore.mechanics.specification import Family
-from bowcore.quantities.catalogue import AT_REST, shown
+from bowcore.quantities.catalogue import AT_REST, LEANS, shown
 from bowcore.quantities.inches import parse_inches
 
 CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
@@ -47,7 +48,8 @@ FITTED = (
 class Mark:
     """Something that is written down, not measured.
 
-    `kind` is "turns" (a number of turns), "choice" (one of `choices`) or "words".
+    `kind` is "turns" (a number of turns), "pair" (left / right in inches), "choice" (one of
+    `choices`) or "words".
     """
 
     key: str
@@ -63,6 +65,11 @@ MARKS = (
          "Nobody counts them later; weight and tiller hang on them.", "turns"),
     Mark("bolts_bottom", "Bottom limb bolt", "turns out from bottomed",
          "Nobody counts them later; weight and tiller hang on them.", "turns"),
+    Mark("shims_top", "Shims, top cam", "left / right of the cam from behind the bow, in inches",
+         "Which spacer sat on which side is known only until the axle is out.", "pair"),
+    Mark("shims_bottom", "Shims, bottom cam",
+         "left / right of the cam from behind the bow, in inches",
+         "Which spacer sat on which side is known only until the axle is out.", "pair"),
     Mark("module", "Module and stop", "letter or hole of the module, and of each draw stop",
          "A stop one hole off is a quarter inch of draw."),
     Mark("lay", "Lay of the string", "which way the threads run, looking along it",
@@ -79,6 +86,12 @@ MARKS = (
          "Half an inch of a string weight can be heard in the chronograph."),
 )  # fmt: skip
 
+BOLT_MARKS = {
+    "limb_bolts": ("bolts_top", "bolts_bottom"), "bolt_top": ("bolts_top",),
+    "bolt_bottom": ("bolts_bottom",),
+}  # fmt: skip
+"""Where what an adjuster turns is written down."""
+SHIM_MARKS = {"shim_top": "shims_top", "shim_bottom": "shims_bottom"}
 _MARKS_OF = {mark.key: mark for mark in MARKS}
 _SOUND = ("axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap")
 _WITH = {"peep": "nock_to_peep", "kisser": "nock_to_kisser", "loop": "loop_length"}
@@ -87,11 +100,12 @@ _MARKS_WITH = {"rest": "rest_cord", "silencers": "silencers"}
 
 @dataclass(frozen=True)
 class Setup:
-    """What decides how much is asked: path, family, what is on the bow."""
+    """What decides how much is asked: path, family, what is on the bow, shims beside its cams."""
 
     path: str = NEW_SETUP
     family: Family = Family.BINARY
     fitted: tuple[str, ...] = ("peep",)
+    shimmed: bool = False
 
     @property
     def one_cam(self) -> bool:
@@ -118,12 +132,14 @@ def readings_welcome(setup: Setup) -> tuple[str, ...]:
     """Quantities worth reading that hold nothing up."""
     timing = () if setup.one_cam else AT_REST
     rotation = () if setup.one_cam else ("cam_rotation",)
-    return (*rotation, *timing, "lean", "arrow_speed")
+    apart = setup.shimmed or setup.family in (Family.BINARY, Family.TWIN)
+    leans = LEANS if apart else LEANS[:1]
+    return (*rotation, *timing, *leans, "arrow_speed")
 
 
 def marks_needed(setup: Setup) -> tuple[str, ...]:
     """Marks that must be on record before the press."""
-    found = ["bolts_top", "bolts_bottom"]
+    found = ["bolts_top", "bolts_bottom", *(SHIM_MARKS.values() if setup.shimmed else ())]
     if setup.path == CARRY_OVER:
         found += ["module", "lay", "paint", "routing"]
         found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
@@ -152,18 +168,21 @@ def checked_mark(key: str, value: str, most_turns: float) -> str:
     Returns
     -------
     str
-        Turns as a plain number, a choice's key, or the words.
+        Turns as a plain number, a pair of widths, a choice's key, or the words.
 
     Raises
     ------
     BadInput
-        Empty, not one of the choices, or more turns than the maker allows.
+        Empty, no pair, not one of the choices, or more turns than the maker allows.
     """
     what, said = mark(key), value.strip()
     if not said:
         raise BadInput(f"{what.name}: say {what.ask}.", key)
     if what.kind == "choice" and said not in dict(what.choices):
         raise BadInput(f"{what.name}: choose one.", key, ", ".join(dict(what.choices).values()))
+    if what.kind == "pair":
+        left, right = read_pair(said)
+        return f"{left:.3f}/{right:.3f}"
     return f"{turns_of(said, what, most_turns):g}" if what.kind == "turns" else said[:200]
 
 

@@ -6,7 +6,8 @@ Gates and holds are the locks; these are what an old hand would say when he sees
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
-from bowcore.service.facts import Facts
+from bowcore.quantities.catalogue import LEANS
+from bowcore.service.facts import Current, Facts
 
 
 @dataclass(frozen=True)
@@ -61,15 +62,18 @@ def order_reasons(facts: Facts, outside: Collection[str] = ()) -> dict[str, list
 
 def _done(facts: Facts, outside: Collection[str]) -> dict[str, bool]:
     bottomed = all(float(facts.marks.get(bolt, 0)) == 0 for bolt in ("bolts_top", "bolts_bottom"))
-    timing, lean = facts.current("stop_gap"), facts.current("lean")
-    lean_known = lean is not None and lean.summary is not None
+    timing = facts.current("stop_gap")
+    leans = [name for name in LEANS if (now := facts.current(name)) and now.summary]
     loop_waits = {"peep", "loop"} <= set(facts.fitted) and "string" in facts.to_replace
     cables = [role for role in facts.to_replace if role != "string"]
     return {
         "peep_in": not loop_waits,
         "bolts_back": bottomed and not facts.bolts_away,
-        "lean": not lean_known or bool(lean and lean.fresh and "lean" not in outside),
-        "timing": "rest" not in facts.fitted
-        or bool(timing and timing.fresh and "stop_gap" not in outside),
+        "lean": all(_home(facts.current(name), name, outside) for name in leans),
+        "timing": "rest" not in facts.fitted or _home(timing, "stop_gap", outside),
         "cables": not set(cables) & set(facts.still_to_replace),
     }
+
+
+def _home(now: Current | None, name: str, outside: Collection[str]) -> bool:
+    return bool(now and now.fresh and name not in outside)

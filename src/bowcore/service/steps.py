@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from bowcore.measurement.bands import Band
-from bowcore.quantities.catalogue import REQUIRED
+from bowcore.quantities.catalogue import LEANS, REQUIRED
 from bowcore.service.facts import Facts
 from bowcore.service.inspection import HoldKind, stopped_by
 from bowcore.service.needs import mark, marks_needed, readings_needed
@@ -169,8 +169,7 @@ def judged_by(facts: Facts) -> tuple[str, ...]:
 
 
 def _lean(facts: Facts) -> tuple[str, ...]:
-    before = facts.baseline("lean")
-    return ("lean",) if before and before.summary else ()
+    return tuple(n for n in LEANS if (before := facts.baseline(n)) and before.summary)
 
 
 def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:

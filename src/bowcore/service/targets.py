@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 from bowcore.measurement.bands import Band, around
 from bowcore.mechanics.specification import BowSpec, Family
-from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.service.facts import Facts
 
 _PUT_BACK = (
     "draw_length", "tiller", "nock_to_peep", "nock_to_kisser", "loop_length", "nock_height",
-    "centre_shot", "cam_rotation", "lean",
+    "centre_shot", "cam_rotation", *LEANS,
 )  # fmt: skip
 STICKER_TOLERANCE_LBF = 2.0  # common practice, no published source
 

@@ -1,16 +1,25 @@
 """Members of the shop and the shop itself."""
 
 from collections.abc import Mapping
-from decimal import Decimal
 
 from django.contrib.auth.models import AbstractUser
-from django.core.validators import MaxValueValidator, MinValueValidator
+from django.core.exceptions import ValidationError
 from django.db import models
 
+from bowcore.errors import BowcoreError
+from bowcore.mechanics.kits import read_sizes
 from bowcore.planning.problem import School
 from bowcore.service.order import ReplaceSchool
 from bowcore.service.press_plan import Press
 from bowcore.service.roles import Role
+
+
+def spacer_sizes(text: str) -> None:
+    """Refuses what is no list of spacer sizes."""
+    try:
+        read_sizes(text)
+    except BowcoreError as error:
+        raise ValidationError(str(error)) from None
 
 
 class Member(AbstractUser):
@@ -46,14 +55,12 @@ class Shop(models.Model):
         "a set is replaced", max_length=40, choices=[(r.value, r.value) for r in ReplaceSchool],
         default=ReplaceSchool.ONE_BY_ONE.value,
     )  # fmt: skip
-    shim_in = models.DecimalField(
-        "thickness of a shim, in", max_digits=5, decimal_places=4, default=Decimal("0.02"),
-        validators=[MinValueValidator(0), MaxValueValidator(Decimal("0.25"))],
-    )  # fmt: skip
-    spacer_in = models.DecimalField(
-        "thickness of a cable spacer, in", max_digits=5, decimal_places=4, default=Decimal("0"),
-        validators=[MinValueValidator(0), MaxValueValidator(Decimal("0.5"))],
-    )  # fmt: skip
+    spacer_sizes = models.CharField(
+        "cable spacers in the drawer, in",
+        max_length=100,
+        blank=True,
+        validators=[spacer_sizes],
+    )
     shorten_only = models.BooleanField("only ever twist in", default=False)
     keep_length = models.BooleanField("keep axle to axle: one in, one out", default=False)
     leave_buss = models.BooleanField("leave the bottom cam's cable alone", default=False)

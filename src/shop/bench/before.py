@@ -7,7 +7,15 @@ from django.utils.safestring import SafeString
 
 from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
-from bowcore.quantities.catalogue import AT_REST, QUANTITIES, REQUIRED, Point, Quantity, say_gap
+from bowcore.quantities.catalogue import (
+    AT_REST,
+    LEANS,
+    QUANTITIES,
+    REQUIRED,
+    Point,
+    Quantity,
+    say_gap,
+)
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.service.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, to_order
 from bowcore.service.needs import Mark, mark, marks_needed, readings_welcome
@@ -114,10 +122,22 @@ def readings(
     }  # fmt: skip
 
 
+def _pairs(view: View) -> list[tuple[str, str]]:
+    """Every pair of shims of the model's kits: as it is written down, as it is said."""
+    return [
+        (f"{left:.3f}/{right:.3f}", f"{left:.3f} / {right:.3f} {kit.name}")
+        for kit in view.spec.shim_kits
+        for left, right in kit.pairs
+    ]
+
+
 def read_again(view: View, at: str | None) -> Context:
     """What the last change moved, and what else this job must reach."""
-    others = tuple(name for name in view.needed if name not in REQUIRED)
-    return readings(view, at, (*REQUIRED, *others), view.course.to_read)
+    waiting = view.course.to_read
+    names = dict.fromkeys(
+        (*REQUIRED, *view.needed, *(n for n in LEANS if n in view.bands), *waiting)
+    )
+    return readings(view, at, tuple(names), waiting)
 
 
 def baseline(view: View, at: str | None) -> Context:
@@ -135,7 +155,7 @@ def baseline(view: View, at: str | None) -> Context:
     return shown | {
         "rows": [row for row in shown["rows"] if row.quantity.key in view.needed],
         "welcome": [row for row in shown["rows"] if row.quantity.key in welcome],
-        "marks": marks, "noting": noted, "turns_pad": TURNS_PAD,
+        "marks": marks, "noting": noted, "turns_pad": TURNS_PAD, "pairs": _pairs(view),
         "following": shown["following"] if shown["asked"]
         else _name(view, [key for key in waiting if key != chosen]),
     }  # fmt: skip

@@ -45,11 +45,11 @@ class StepsForm(StampedForm):
     note = forms.CharField(required=False, max_length=120)
 
     def steps(self) -> list[tuple[str, int]]:
-        """Only whole numbers within what a select offers; anything else is nought."""
+        """Only whole numbers; anything else is nought."""
         found = []
         for name, value in self.data.items():
             if name.startswith("steps-") and re.fullmatch(r"-?[0-9]{1,3}", str(value)):
-                found.append((name.removeprefix("steps-"), max(min(int(value), 16), -16)))
+                found.append((name.removeprefix("steps-"), int(value)))
         return found
 
 

@@ -14,7 +14,7 @@ from bowcore.service.tug import Tug, mark_stands
 from shop.accounts.models import Member
 from shop.bench import before
 from shop.bench.actions.press import next_part
-from shop.bench.screens import turns
+from shop.bench.screens import placing, turns
 from shop.drawings.side import side
 from shop.jobs.models import MovedOver
 from shop.sets.models import Component
@@ -58,7 +58,9 @@ def press(view: View, member: Member) -> Context:
     }  # fmt: skip
     if view.press.purpose != "replace":
         turning = say_turning(view.facts.marks.get("lay", ""))
-        return context | {"turns": turns(view, planned), "turning": turning}
+        return context | {
+            "turns": turns(view, planned), "turning": turning, "placing": placing(view, planned),
+        }  # fmt: skip
     if view.facts.press and view.facts.press.done:
         return context | {"part": view.spec.part(view.press.planned[-1][0])}
     role = next_part(view)

@@ -8,11 +8,18 @@ from django.utils.safestring import SafeString
 from bowcore.errors import BowcoreError
 from bowcore.measurement.bands import Band, Side, Verdict
 from bowcore.mechanics.response import Adjuster
-from bowcore.planning.problem import USUAL_LIMITS, Kind, Option
-from bowcore.planning.words import say_chance, say_steps, say_turning
-from bowcore.quantities.catalogue import QUANTITIES, Quantity
+from bowcore.planning.problem import BOLTS, NO_PRESS, USUAL_LIMITS, Kind, Option
+from bowcore.planning.words import (
+    say_chance,
+    say_placing,
+    say_set,
+    say_stands,
+    say_turning,
+)
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, Quantity
 from bowcore.service.facts import Current
 from bowcore.service.handover import blockers, overridable
+from bowcore.service.needs import BOLT_MARKS, SHIM_MARKS
 from bowcore.service.order_rules import order_reasons
 from bowcore.service.roles import Role
 from bowcore.service.steps import StepState
@@ -88,15 +95,39 @@ def turns(
     """Per adjuster: itself, where it runs, the steps offered in words, the ones that are chosen."""
     ends = {part.role: part.ends for part in view.spec.parts}
     return [
-        (one, ends.get(one.key, one.step_word), _offered(one.key), planned.get(one.key, 0))
+        (one, ends.get(one.key) or _stands(view, one), _offered(view, one), planned.get(one.key, 0))
         for one in view.adjusters
     ]
 
 
-def _offered(key: str) -> list[tuple[int, str]]:
-    least, most = USUAL_LIMITS.get(key.rpartition(".")[2] or key, (-8, 8))
-    least, most = (-most, most) if least == 0 < most else (least or -8, most or 8)
-    return [(n, say_steps(key, n) if n else "not at all") for n in range(most, least - 1, -1)]
+def _stands(view: View, adjuster: Adjuster) -> str:
+    """Where something that is no part stands now: the kit's position, turns out and their limit."""
+    if adjuster.key in BOLT_MARKS:
+        out = [view.marks.get(mark, "not counted") for mark in BOLT_MARKS[adjuster.key]]
+        return f"now {' and '.join(out)} turns out, at most {view.most_turns:g}"
+    if adjuster.key in SHIM_MARKS and view.facts.shims_at_first(adjuster.key) is None:
+        return "nobody has written down which are in"
+    if adjuster.positions:
+        said = say_stands(adjuster, view.facts.total(adjuster.key))
+        return f"now {said}" if said else "as it came"
+    return adjuster.step_word
+
+
+def _offered(view: View, adjuster: Adjuster) -> list[tuple[int, str]]:
+    key, spent = adjuster.key, view.facts.total(adjuster.key)
+    if key in BOLTS:
+        least, most = view.facts.bolt_limits(key)
+        counts = list(
+            range(most - view.facts.half_twists(key), least - view.facts.half_twists(key) - 1, -1)
+        )
+    elif adjuster.positions:
+        counts = [one.total - spent for one in reversed(adjuster.positions)]
+    else:
+        least, most = USUAL_LIMITS.get(key.rpartition(".")[2] or key, (-8, 8))
+        counts = list(range(most, least - 1, -1))
+    others = [(n, say_set(adjuster, spent, n)) for n in counts if n]
+    still = [(n, words) for n, words in others if n > 0]
+    return [*still, (0, "not at all"), *others[len(still) :]]
 
 
 def plan(view: View) -> Context:
@@ -122,9 +153,25 @@ def plan(view: View) -> Context:
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)
         ],
         "turns": turns(view, dict(best.steps)),
-        "turning": say_turning(view.facts.marks.get("lay", "")),
+        "turning": say_turning(view.facts.marks.get("lay", "")) if _twisted(best) else "",
+        "placing": placing(view, dict(best.steps)),
         "per_step": _per_step(view), "order": _order(view),
     }  # fmt: skip
+
+
+def placing(view: View, steps: dict[str, int]) -> list[str]:
+    """How the spacers among some steps go in, for each cable that gets one."""
+    cables = [key.removesuffix(".spacer") for key in steps if key.endswith(".spacer")]
+    return [
+        f"{view.spec.part(role).label}: {line}"
+        for role in cables if view.facts.total(f"{role}.spacer") + steps[f"{role}.spacer"] > 0
+        for line in say_placing(view.spec.part(role))
+    ]  # fmt: skip
+
+
+def _twisted(option: Option) -> bool:
+    return any(key not in NO_PRESS and not key.startswith("shim_") and ".spacer" not in key
+               for key, _ in option.steps)  # fmt: skip
 
 
 def _predicted(view: View, best: Option) -> list[tuple[Row, float | None]]:
@@ -163,17 +210,35 @@ def _alternative(view: View, number: int, option: Option) -> Context:
 
 
 def _per_step(view: View) -> list[tuple[str, str]]:
-    """What half a twist in each part does to the gap and the weight, in words."""
-    response = view.advice.problem.response
+    """What one step of each adjuster does to gap, lean and weight, in words; of a kit the neighbours."""
+    problem = view.advice.problem
     lines = []
-    for adjuster in response.adjusters:
-        gap = response.per_step("stop_gap", adjuster.key)
-        weight = response.per_step("peak_weight", adjuster.key)
-        said = f"gap {QUANTITIES['stop_gap'].say_size(gap)}" if gap else "gap not at all"
+    for adjuster in problem.response.adjusters:
+        if adjuster.positions:
+            near = sorted(problem.steps_of(adjuster.key), key=abs)[:2]
+            spent = problem.spent.get(adjuster.key, 0)
+            lines += [(f"{adjuster.label}, {say_set(adjuster, spent, n)}", _moves(view, adjuster, n))
+                      for n in near]  # fmt: skip
+            continue
         way = " in" if adjuster.step_word == "half a twist" else ""
         step = f"{adjuster.step_word}{way}, {adjuster.label.lower()}".capitalize()
-        lines.append((step, f"{said}, weight {weight:+.1f} lbf"))
+        lines.append((step, _moves(view, adjuster, 1)))
     return lines
+
+
+def _moves(view: View, adjuster: Adjuster, steps: int) -> str:
+    response = view.advice.problem.response
+    said = []
+    for name in ("stop_gap", *LEANS):
+        if name in response.quantities:
+            change = steps * response.per_step(name, adjuster.key)
+            if change or name == "stop_gap":
+                size = QUANTITIES[name].say_size(change) if change else "not at all"
+                said.append(
+                    f"{'gap' if name == 'stop_gap' else QUANTITIES[name].name.lower()} {size}"
+                )
+    weight = steps * response.per_step("peak_weight", adjuster.key)
+    return ", ".join([*said, f"weight {weight:+.1f} lbf"])
 
 
 def schools(view: View) -> Context:
@@ -200,8 +265,8 @@ def strip(view: View) -> Context:
     """The right-hand strip: this bow's vital facts."""
     fresh = [n for n in view.needed if (now := view.facts.current(n)) and now.fresh]
     return {
-        "twists": [(a.label, say_steps(a.key, n) if (n := view.facts.half_twists(a.key)) else "")
-                   for a in view.adjusters],
+        "twists": [(a.label, say_stands(a, view.facts.total(a.key))
+                    if view.facts.half_twists(a.key) else "") for a in view.adjusters],
         "fresh": [view.facts.named(name).name for name in fresh],
         "to_read": [view.facts.named(name).name for name in view.course.to_read]
         if view.facts.changes else [],

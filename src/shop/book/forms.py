@@ -27,7 +27,7 @@ LABELS = {
     "brace_tolerance_in": "Brace ±, in", "weight_tolerance_lbf": "Weight ±, lbf",
     "evidence": "Rests on", "length_in": "Length, in", "twists_per_in": "Twists per inch",
     "served_top_in": "Served from the top, in", "served_bottom_in": "Served from the bottom, in",
-    "ends": "From where to where",
+    "ends": "From where to where", "shim_kits": "Shim kits", "modules": "Modules or holes",
 }  # fmt: skip
 
 
@@ -69,7 +69,7 @@ class EntryForm(forms.Form):
 
     def first_fields(self) -> list[Any]:
         """Everything but the long texts, which stand below."""
-        return [self[name] for name in self.fields if name not in ("note", "why")]
+        return [self[name] for name in self.fields if name not in ("note", "why", "shim_kits")]
 
     def values(self) -> dict[str, Any]:
         """What was filled in; an empty radius stays unknown."""
@@ -122,7 +122,7 @@ def _field_of(name: str) -> forms.Field:
         return forms.ChoiceField(choices=list(model.choices), label=label)  # type: ignore[union-attr,arg-type]
     if name == "two_stage":
         return forms.BooleanField(required=False, label=label)
-    if name == "note":
+    if name in ("note", "shim_kits"):
         return forms.CharField(required=False, label=label, widget=forms.Textarea({"rows": 2}))
     if name in ("maker", "model", "modules"):
         return forms.CharField(max_length=model.max_length, required=name != "modules", label=label)  # type: ignore[union-attr]

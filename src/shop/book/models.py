@@ -55,6 +55,9 @@ class BookEntry(models.Model):
     rest_hole = models.CharField(
         max_length=10, choices=[("centre", "centre"), ("edge", "lower edge")], default="centre"
     )
+    shim_kits = models.TextField(
+        blank=True, help_text="a kit a line, thinnest first: name, then left/right pairs"
+    )
     modules = models.CharField(
         max_length=200, blank=True, help_text="module or hole and its draw length, A 26, B 26 1/2"
     )

@@ -1,30 +1,28 @@
 """Questions to the book."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from typing import Any
 
+from bowcore.mechanics.kits import read_kits
+from bowcore.mechanics.modules import read_modules
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.service.targets import Tolerances
 from shop.book.models import BookEntry, BookPart, EntryVersion
 
+_YOKES = {Family.TWIN: ("cable_a", "cable_b")}
 _MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
 
-@dataclass(frozen=True)
-class Kit:
-    """What lies in the shop's drawer: a shim's and a spacer's thickness, 0 for none. [in]"""
-
-    shim_in: float = 0.0
-    spacer_in: float = 0.0
-
-
 def spec_of(
-    entry: BookEntry, peak_weight_lbf: float, draw_length_in: float, kit: Kit = Kit()
+    entry: BookEntry,
+    peak_weight_lbf: float,
+    draw_length_in: float,
+    spacers_in: tuple[float, ...] = (),
 ) -> BowSpec:
     """The book entry as the core takes it, at a bow's marked weight and draw length.
 
-    The yoke that is told of is the one at the top axle: what takes its cable up there. Shims and
-    spacers come from the shop's kit, shims only for bows whose lean is set by them.
+    Twin cams have a yoke at either axle, the others one at the top. Spacers come from the shop's
+    drawer, shims from the book, for bows whose lean is set by them.
 
     Raises
     ------
@@ -40,8 +38,9 @@ def spec_of(
         peak_weight_lbf, float(entry.let_off),
         tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured),
         limb_stop=entry.stop_on == "limb",
-        yokes=("cable_b",) if entry.lean_by == "yoke" else (),
-        shim_in=kit.shim_in if entry.lean_by == "shims" else 0.0, spacer_in=kit.spacer_in, **measured,
+        yokes=_YOKES.get(Family(entry.family), ("cable_b",)) if entry.lean_by == "yoke" else (),
+        shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
+        spacers_in=spacers_in, modules=read_modules(entry.modules), **measured,
     )  # fmt: skip
 
 

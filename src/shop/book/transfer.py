@@ -15,6 +15,8 @@ from typing import Any
 from jsonschema import Draft202012Validator
 
 from bowcore.errors import BadInput, BowcoreError
+from bowcore.mechanics.kits import read_kits
+from bowcore.mechanics.modules import read_modules
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from shop.book.models import BookEntry
 
@@ -154,6 +156,8 @@ def _makes_a_bow(data: dict[str, Any]) -> list[str]:
         BowSpec(
             data["model"], family, data["axle_to_axle_in"], data["brace_height_in"],
             data["draw_to_in"], data["weight_to_lbf"], data["let_off"], parts,
+            shim_kits=read_kits(data.get("shim_kits", "")),
+            modules=read_modules(data.get("modules", "")),
         )  # fmt: skip
     except BowcoreError as error:
         return [str(error)]
@@ -171,7 +175,9 @@ def _unflat(line: dict[str | None, Any]) -> dict[str, Any]:
         if dot:
             parts.setdefault(role, {"role": role})[field] = _value(str(text))
         else:
-            data[name] = _value(str(text), words=name in ("maker", "model", "modules", "note"))
+            data[name] = _value(
+                str(text), words=name in ("maker", "model", "modules", "shim_kits", "note")
+            )
     return data | {"parts": list(parts.values())}
 
 

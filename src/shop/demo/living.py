@@ -7,8 +7,8 @@ from random import Random
 
 from django.utils import timezone
 
+from bowcore.book_case import read_spec
 from bowcore.casefile import Case
-from bowcore.cases import read_spec
 from bowcore.service.gates import gate_points
 from bowcore.service.inspection import PLACES
 from bowcore.service.needs import marks_needed, readings_needed
@@ -36,6 +36,7 @@ SEED = 20261
 MARKED = {
     "bolts_top": "2", "bolts_bottom": "2", "module": "module C, both stops in hole 3",
     "lay": "right", "paint": "done", "routing": "both cables right of the guard, control inside",
+    "shims_top": ".125/.125", "shims_bottom": ".125/.125",
     "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
 }  # fmt: skip
 AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "his own, 380 gr"}
@@ -108,7 +109,7 @@ class Bench:
         length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
         new = press.NewPart(Decimal(str(length)), 24, "Ferrand Cordage, batch 41")
         row = press.swap(self.job.pk, new, self.stamp())
-        self.bow.off_in[role] = short_in
+        self.bow.renew(role, short_in)
         self.bench.new_in[str(row.part_id)] = short_in
         self.bench.save()
         if gate:

@@ -29,6 +29,8 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Cams slaved to each other; no yokes, lean by shims.",
         "limbs": "parallel",
         "lean_by": "shims",
+        "shim_kits": "thin: .105/.145, .115/.135, .125/.125, .135/.115, .145/.105\n"
+        "thick: .065/.185, .085/.165, .165/.085, .185/.065",
         "modules": "A 26, B 27, C 28.5, D 30",
     },
     {
@@ -80,7 +82,7 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Idler on top, split yoke at the idler.",
         "limbs": "ordinary",
         "lean_by": "yoke",
-        "modules": "holes 1 to 5, 25 to 30",
+        "modules": "1 25, 2 26.25, 3 27.5, 4 28.75, 5 30",
     },
     {
         "maker": "Tidewell",
@@ -98,6 +100,8 @@ ENTRIES: list[dict[str, Any]] = [
         "limbs": "beyond parallel",
         "two_stage": True,
         "lean_by": "shims",
+        "shim_kits": "thin: .105/.145, .115/.135, .125/.125, .135/.115, .145/.105\n"
+        "thick: .065/.185, .085/.165, .165/.085, .185/.065",
         "stop_on": "limb",
         "modules": "1 25, 2 27, 3 28.5, 4 30",
     },

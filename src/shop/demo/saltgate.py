@@ -1,7 +1,5 @@
 """Saltgate Range & Workshop: the demo shop, made by a seeded script through the shop's own acts."""
 
-from decimal import Decimal
-
 from django.db import transaction
 
 from shop.accounts.models import Member, Shop
@@ -32,7 +30,7 @@ def fill_rack() -> None:
 
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
-    Shop.objects.create(name="Saltgate Range & Workshop", spacer_in=Decimal("0.125"))
+    Shop.objects.create(name="Saltgate Range & Workshop", spacer_sizes="1/16, 1/8, 3/16, 1/4")
     for key in TOOLS:
         BenchTool.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:

@@ -82,7 +82,7 @@ def hidden_bow(view: View, bench: BenchBow) -> HiddenBow:
     bow.as_it_came(bench.off_in)
     for row in view.adjustments:
         if row.replaced:
-            bow.off_in[row.role] = _new_off(view, bench, row)
+            bow.renew(row.role, _new_off(view, bench, row))
         elif row.half_twists:
             bow.twist(row.role, row.half_twists)
     return bow

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.utils.safestring import SafeString
 
-from bowcore.quantities.catalogue import TIMING_MARK, Quantity
+from bowcore.quantities.catalogue import LEANS, TIMING_MARK, Quantity
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT = 200, 150
@@ -129,6 +129,12 @@ def _lean() -> list[str]:
     return _from_behind(cam, shaft, *_dots((112, 130), (100, 130)))
 
 
+def _lean_bottom() -> list[str]:
+    cam = element("path", d="M92,114 L108,114 L106,138 L94,138 Z", class_="body")
+    shaft = line(101, 126, 112, 30, "span")
+    return _from_behind(cam, shaft, *_dots((112, 30), (100, 30)))
+
+
 def _chronograph() -> list[str]:
     box = element("rect", x=4, y=62, width=34, height=26, class_="body")
     return [box, line(40, 75, STRING_X, 75, "span")]
@@ -142,7 +148,7 @@ def _dots(*places: tuple[int, int]) -> list[str]:
     return [element("circle", cx=x, cy=y, r=4.5, class_="dot") for x, y in places]
 
 
-FROM_BEHIND = ("centre_shot", "lean")
+FROM_BEHIND = ("centre_shot", *LEANS)
 
 _SPANS: dict[str, Callable[[], list[str]]] = {
     "axle_to_axle": _axle_to_axle,
@@ -162,5 +168,6 @@ _SPANS: dict[str, Callable[[], list[str]]] = {
     "loop_length": _loop,
     "centre_shot": _centre_shot,
     "lean": _lean,
+    "lean_bottom": _lean_bottom,
     "arrow_speed": _chronograph,
 }

@@ -45,7 +45,7 @@ class Adjustment(AppendOnly):
     """One ledger entry: steps of an adjuster (signed), or a part replaced.
 
     `role` is the adjuster's key; `half_twists` counts its steps: half twists of a string, cable or
-    yoke leg, half turns out of both limb bolts, spacers, shims.
+    yoke leg, half turns out of limb bolts, a kit's small steps of spacers and shims.
     """
 
     press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
@@ -63,8 +63,15 @@ class Adjustment(AppendOnly):
         """The entry in words, with the part's name in this job's book."""
         if not self.half_twists:
             return f"{other_change(self.change).name}: {self.note}"
+        if self.note and self.change in ("shim", "spacer"):
+            return f"{self._of}: {self.note}"
+        return f"{self._of}: {say_steps(self.role, self.half_twists)}"
+
+    @property
+    def _of(self) -> str:
+        """The adjuster's name, with the part's own in this job's book."""
         labels = {part["role"]: part["label"] for part in self.job.spec["parts"]}
-        return f"{say_adjuster(self.role, labels)}: {say_steps(self.role, self.half_twists)}"
+        return say_adjuster(self.role, labels)
 
     @property
     def replaced(self) -> bool:

@@ -4,11 +4,13 @@ from functools import cached_property
 from typing import Any
 
 from bowcore import __version__ as core_version
+from bowcore.book_case import read_spec
 from bowcore.casefile import Case
-from bowcore.cases import option_json, read_spec
+from bowcore.cases import option_json
+from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
+from bowcore.mechanics.adjusters import adjusters_of
 from bowcore.mechanics.response import Adjuster
-from bowcore.mechanics.sensitivity import adjusters_of
 from bowcore.mechanics.specification import BowSpec
 from bowcore.planning.problem import School
 from bowcore.planning.record import problem_record
@@ -107,12 +109,20 @@ class View:
             set_state=self._set_state(),
             places=known_places(self.spec.part("string").strands),
             most_bolt_turns=self.most_turns,
+            shimmed=bool(self.spec.shim_kits),
         )
 
     @cached_property
     def adjusters(self) -> tuple[Adjuster, ...]:
         """Everything that can be turned on this bow."""
         return adjusters_of(self.spec)
+
+    def adjuster(self, key: str) -> Adjuster:
+        """One of them; BadInput if this bow has none of that name."""
+        for adjuster in self.adjusters:
+            if adjuster.key == key:
+                return adjuster
+        raise BadInput(f"This bow has no '{key}'.", "adjuster")
 
     @property
     def school(self) -> School:

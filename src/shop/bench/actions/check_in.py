@@ -7,11 +7,12 @@ from decimal import Decimal
 from django.db import transaction
 
 from bowcore.errors import BadInput
+from bowcore.mechanics.kits import read_sizes
 from bowcore.mechanics.specification import BowSpec
 from bowcore.service.roles import require
 from shop.accounts.models import Shop
 from shop.book.models import BookEntry
-from shop.book.selectors import Kit, kept_of, spec_of
+from shop.book.selectors import kept_of, spec_of
 from shop.bows.actions import fit_book_parts
 from shop.bows.models import Bow
 from shop.customers.models import Customer
@@ -62,8 +63,8 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
     with without_job("check_in", stamp) as act:
         bow = intake.bow or _new_bow(intake)
         shop = Shop.current()
-        kit = Kit(float(shop.shim_in), float(shop.spacer_in))
-        spec = spec_of(bow.entry, float(bow.marked_weight_lbf), float(bow.marked_draw_in), kit)
+        figures = float(bow.marked_weight_lbf), float(bow.marked_draw_in)
+        spec = spec_of(bow.entry, *figures, read_sizes(shop.spacer_sizes))
         _require_parts(spec, intake.services)
         job = Job.objects.create(
             bow=bow, services=intake.services, path=intake.path, promised_on=intake.promised_on,

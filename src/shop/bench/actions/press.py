@@ -4,9 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from bowcore.errors import BadInput, Refused
+from bowcore.errors import Refused
 from bowcore.planning.problem import NO_PRESS
-from bowcore.planning.words import say_adjuster, say_steps
 from bowcore.quantities.inches import say_inches
 from bowcore.service.gates import require_gate
 from bowcore.service.needs import why_missed
@@ -21,14 +20,12 @@ from shop.bench.actions.rules import (
     require_not_held,
     require_press_closed,
 )
+from shop.bench.actions.turned import Steps, checked_steps, log_steps, say_done
 from shop.bows.actions import swap_part
 from shop.ledger.models import Adjustment, LetDown, PressCycle
-from shop.measurements.models import Noted
 from shop.records.deeds import Act, Stamp, on_job
 from shop.tuning.models import Advice
 from shop.tuning.selectors import View, advice_record, view_of
-
-Steps = Sequence[tuple[str, int]]
 
 
 def open_press_to_replace(job_id: int, role: str, stamp: Stamp) -> PressCycle:
@@ -78,10 +75,10 @@ def open_press_otherwise(job_id: int, steps: Steps, note: str, stamp: Stamp) -> 
     with on_job(job_id, "open_press", stamp) as act:
         view = view_of(act.job)
         _require_pressable(view, stamp)
-        chosen = _checked(view, steps)
+        chosen = checked_steps(view, steps)
         if all(key in NO_PRESS for key, _ in chosen):
             raise Refused("That is turned without the press; log it as done.")
-        said = _say_steps(view, chosen) + (f" ({note.strip()})" if note.strip() else "")
+        said = say_done(view, chosen) + (f" ({note.strip()})" if note.strip() else "")
         press = _opened(act, view, "other", [list(s) for s in chosen], said)
         act.said = f"opened the press: {said}"
         return press
@@ -114,7 +111,7 @@ def swap(job_id: int, new: NewPart, stamp: Stamp) -> Adjustment:
         role = next_part(view)
         part = swap_part(act.job.bow, role, new.length_in, new.strands, new.note)
         row = Adjustment.objects.create(
-            **act.fact, press=press, change=_change_of(view, role), role=role, part=part,
+            **act.fact, press=press, change=view.adjuster(role).change, role=role, part=part,
             note=new.note[:200],
         )  # fmt: skip
         act.said = f"put on a new {part.label.lower()}, {say_inches(float(new.length_in))} in"
@@ -127,16 +124,10 @@ def turn(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustment]:
         view, press = _open_and_undone(act, stamp)
         if press.purpose == "replace":
             raise Refused("Log the new part first.")
-        done = _checked(view, steps)
-        rows = [
-            Adjustment.objects.create(
-                **act.fact, press=press, change=_change_of(view, role), role=role, half_twists=count
-            )
-            for role, count in done
-        ]
-        _note_bolts(act, view, done)
+        done = checked_steps(view, steps)
+        rows = log_steps(act, view, press, done)
         as_planned = [list(s) for s in done] == press.planned
-        act.said = _say_steps(view, done) + ("" if as_planned else " (not as planned)")
+        act.said = say_done(view, done) + ("" if as_planned else " (not as planned)")
         return rows
 
 
@@ -154,17 +145,11 @@ def turn_without_press(job_id: int, steps: Steps, stamp: Stamp) -> list[Adjustme
         require_press_closed(view, "turn anything else")
         require_bolts_back(view)
         require_not_held(view, "press")
-        done = _checked(view, steps)
+        done = checked_steps(view, steps)
         if any(key not in NO_PRESS for key, _ in done):
             raise Refused("That needs the press.")
-        act.said = _say_steps(view, done)
-        _note_bolts(act, view, done)
-        return [
-            Adjustment.objects.create(
-                **act.fact, change=_change_of(view, key), role=key, half_twists=count
-            )
-            for key, count in done
-        ]
+        act.said = say_done(view, done)
+        return log_steps(act, view, None, done)
 
 
 @dataclass(frozen=True)
@@ -239,49 +224,6 @@ def _open_and_undone(act: Act, stamp: Stamp) -> tuple[View, PressCycle]:
     if view.facts.press.done:
         raise Refused("This press cycle has its change logged; let down and open another.")
     return view, view.press
-
-
-def _checked(view: View, steps: Steps) -> list[tuple[str, int]]:
-    """Steps of adjusters that the bow has, noughts dropped; refused when nothing is left."""
-    known = {adjuster.key for adjuster in view.adjusters}
-    chosen = [(key, count) for key, count in steps if count]
-    strange = [key for key, _ in chosen if key not in known]
-    if strange:
-        raise BadInput(f"This bow has no '{strange[0]}'.", "steps", ", ".join(sorted(known)))
-    if not chosen:
-        raise Refused("Say which part was turned, and by how much.")
-    _require_bolts_within(view, dict(chosen).get("limb_bolts", 0))
-    return chosen
-
-
-def _note_bolts(act: Act, view: View, done: Steps) -> None:
-    """Where both limb bolts stand after they were turned, written down as a mark of its own."""
-    half_turns = dict(done).get("limb_bolts", 0)
-    for key in ("bolts_top", "bolts_bottom") if half_turns else ():
-        stands = float(view.marks[key]) + half_turns / 2
-        Noted.objects.create(**act.fact, mark=key, value=f"{stands:g}")
-
-
-def _require_bolts_within(view: View, half_turns: int) -> None:
-    """Bolts stay between bottomed and the maker's limit; there is no way round it."""
-    if not half_turns:
-        return
-    least, most = view.facts.bolt_steps
-    total = view.facts.half_twists("limb_bolts") + half_turns
-    if not least <= total <= most:
-        raise Refused(
-            f"Limb bolts stay between bottomed and the maker's {view.most_turns:g} turns; "
-            "write down where both stand, and turn them no further."
-        )
-
-
-def _say_steps(view: View, steps: Steps) -> str:
-    labels = {part.role: part.label for part in view.spec.parts}
-    return " ".join(f"{say_adjuster(key, labels)}: {say_steps(key, n)}." for key, n in steps)
-
-
-def _change_of(view: View, key: str) -> str:
-    return next(adjuster.change for adjuster in view.adjusters if adjuster.key == key)
 
 
 def _require_second_eyes(by: Member, second: Member | None) -> None:
