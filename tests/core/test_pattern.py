@@ -2,13 +2,16 @@
 
 import itertools
 
+import numpy as np
 import pytest
 
+from bowcore.measurement.bands import around
 from bowcore.mechanics.frames import FRAMES, frames
 from bowcore.mechanics.measured import pull_to
+from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes
-from bowcore.planning.pattern import pattern_of
+from bowcore.planning.pattern import pattern_of, weight_cause
 from bowcore.quantities.catalogue import QUANTITIES
 from tests.core.bows import TWO_CAMS, book, twin_of
 
@@ -45,6 +48,16 @@ def test_one_short_cable_is_found_and_by_about_how_much(family, role):
     assert found[role].off > 0
 
 
+@pytest.mark.parametrize("family", TWO_CAMS)
+@pytest.mark.parametrize("inches", [0.125, -0.125])
+def test_both_cables_alike_are_told_from_the_bolts(family, inches):
+    """ATA and weight change with the cables (common practice, no published source)."""
+    found = suspects(family, Changes({"cable_a": inches, "cable_b": inches}))
+    for role in ("cable_a", "cable_b"):
+        assert found[role].off == pytest.approx(inches, abs=0.05)
+    assert abs(found["limb_bolts"].off) < 0.3
+
+
 @pytest.mark.parametrize("family", [Family.BINARY, Family.HYBRID])
 def test_a_long_string_is_told_from_the_cables(family):
     """Brace and draw length without the gap is the string (common practice, no published source)."""
@@ -57,6 +70,35 @@ def test_weight_alone_is_the_limbs_and_not_a_part():
     """Weight up and lengths as they were is bolts (common practice, no published source)."""
     found = suspects(Family.BINARY, Changes(bolts_out=(-1.0, -1.0)))
     assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].said
+
+
+WEIGHT = around(60, 1, "customer", "")
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        (Changes({"cable_a": 0.25, "cable_b": 0.25}), "cable being short"),
+        (Changes({"cable_a": -0.25, "cable_b": -0.25}), "cable being long"),
+        (Changes(bolts_out=(-1.0, -1.0)), "bolts or limbs, not the cables"),
+        (Changes(bolts_out=(1.0, 1.0)), "bolts or limbs, not the cables"),
+    ],
+)
+def test_weight_off_with_the_lengths_is_cables_and_alone_is_bolts(changes, said):
+    """ATA and weight change with the cables; weight alone is bolts (common practice, no published
+    source)."""
+    twin = twin_of(Family.BINARY)
+    readings = read_off(twin.changed(changes))
+    pattern = pattern_of(twin.spec, pull_to(twin, readings).errors)
+    assert said in weight_cause(pattern, WEIGHT.judge(readings["peak_weight"][0]))
+
+
+def test_what_the_readings_cannot_tell_is_not_guessed():
+    spec = book(Family.BINARY)
+    errors = {"cable_a": (0.01, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (-0.1, 0.3)}
+    pattern = pattern_of(spec, errors)
+    assert "do not yet tell" in weight_cause(pattern, WEIGHT.judge(62))
+    assert weight_cause(pattern, WEIGHT.judge(60.5)) == ""
 
 
 def test_the_likeliest_comes_first_and_is_said_with_its_doubt():
@@ -79,6 +121,17 @@ def test_frames_run_from_brace_to_the_stop(family):
     assert shown["holding_lbf"] == pytest.approx(twin.holding_weight_lbf, abs=0.01)
     nocks = [outline["nock"][0] for outline in shown["outlines"]]
     assert nocks == sorted(nocks)
+
+
+@pytest.mark.parametrize("family", TWO_CAMS)
+def test_a_peg_stands_on_its_cable_when_it_touches_and_behind_it_by_the_gap(family):
+    twin = twin_of(family).changed(Changes({"cable_b": -0.05}))
+    gaps, shown = twin.gaps(twin.full_draw)[0], outline(twin, twin.full_draw)
+    for side, role in enumerate(("cable_a", "cable_b")):
+        (x1, y1), (x2, y2) = shown["ropes"][role][0]
+        x, y = shown["pegs"][side]
+        off = abs((x2 - x1) * (y - y1) - (y2 - y1) * (x - x1)) / np.hypot(x2 - x1, y2 - y1)
+        assert off == pytest.approx(gaps[side], rel=0.12, abs=1e-6)
 
 
 @pytest.mark.parametrize("family", TWO_CAMS)

@@ -354,7 +354,8 @@ def test_the_sheet_tells_every_kind_of_change(page, bench, ines, stamp):
     post(page, "post_change", bench.job, change="rest", note="a hair to the left")
     sheet = page.get(reverse("sheet", args=[bench.job.pk])).content.decode()
     for said in ("Both limb bolts: half a turn out", "Buss cable, left leg: half a twist in",
-                 "Control cable, spacer: two 1/16 in spacers", "Rest: a hair to the left", "pulled from"):  # fmt: skip
+                 "Control cable, spacer: two 1/16 in spacers", "Rest: a hair to the left",
+                 "pulled from"):  # fmt: skip
         assert said in sheet, said
     assert "Both limb bolts: half a turn out" in shown(page, bench.job, "log")
 

@@ -11,15 +11,18 @@ import numpy as np
 
 from bowcore.errors import BadInput
 from bowcore.measurement.curve_file import checked_curve
+from bowcore.mechanics.adjusters import TRIAL_IN, TRIAL_TURNS, Handle
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.priors import PRIORS, Prior
+from bowcore.mechanics.response import Adjuster
+from bowcore.mechanics.sensitivity import QUANTITIES, answers
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 
 LENGTH_SIGMA_IN = 0.15  # how far off a part may be before anyone has read anything
 BOLT_SIGMA_TURNS = 2.0  # stands for limbs that are not what the sticker says
-STEPS = 3
+STEPS, NEAR_ENOUGH = 4, 0.02
 CURVE_SIGMA_LBF = 0.4
 
 
@@ -64,13 +67,14 @@ def pull_to(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> Pulled:
     sigma = np.array([readings[n][1] for n in order])
     where = np.zeros(len(width))
     covariance = np.diag(width**2)
+    trials, rows = _trials(names), [QUANTITIES.index(name) for name in order]
     for _ in range(STEPS):
         now = _measured(twin, names, where, order)
-        slope = np.stack([
-            (_measured(twin, names, where + step, order) - now) / step.sum()
-            for step in np.diag(np.array([0.004] * len(names) + [0.05]))
-        ], axis=1)  # fmt: skip
+        slope = answers([twin.changed(_changes(names, where))], trials)[0, rows]
+        before = where
         where, covariance = _map_step(slope, (value - now) / sigma, sigma, where, width)
+        if np.abs((where - before) / width).max() < NEAR_ENOUGH:
+            break
     errors = {
         name: (float(where[i]), float(np.sqrt(covariance[i, i])))
         for i, name in enumerate([*names, "limb_bolts"])
@@ -78,6 +82,22 @@ def pull_to(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> Pulled:
     pulled = twin.changed(_changes(names, where))
     end = pulled.measures()
     return Pulled(pulled, errors, {name: readings[name][0] - end[name] for name in order})
+
+
+def _trials(names: Sequence[str]) -> list[Handle]:
+    """An inch of each part and a turn of both bolts, as the response takes them.
+
+    Its slopes are those of both stops together: where the first stop changes over, draw length and
+    holding weight have a kink, and one side's slope would blame the bolts for what both cables do.
+    """
+    parts = [Changes({name: TRIAL_IN}) for name in names]
+    bolts = Changes(bolts_out=(TRIAL_TURNS, TRIAL_TURNS))
+    inch = Adjuster("", "", "cable", "an inch", 1.0)
+    turn = Adjuster("", "", "limb_bolt", "a turn", 0.0)
+    return [
+        *(Handle(inch, one, 1 / TRIAL_IN) for one in parts),
+        Handle(turn, bolts, 1 / TRIAL_TURNS),
+    ]
 
 
 def _map_step(

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from bowcore.mechanics.equilibrium import contact_index
 from bowcore.mechanics.layout import NOCK, ROPES, Cross, Tangent
 from bowcore.mechanics.machine import MIRROR, Floats, State, axles
 from bowcore.mechanics.tracks import evaluate
@@ -29,7 +30,8 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
     -------
     dict
         `limbs`: pivot and axle of each side; `tracks`: closed lines per track; `ropes`: the
-        straight pieces of each rope by their two ends; `nock`. Inches; origin at the grip, x toward
+        straight pieces of each rope by their two ends; `nock`; `pegs`: the stop peg of each cam that
+        stops on a cable, None for one that has none there. Inches; origin at the grip, x toward
         the archer, y up.
     """
     machine = twin.machine
@@ -42,6 +44,7 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
         "tracks": {name: _track(twin, state, name, place[0]) for name in machine.tracks},
         "ropes": _ropes(twin, state, place[0], nock),
         "nock": nock.tolist(),
+        "pegs": _pegs(twin, state, place[0]),
     }
 
 
@@ -63,6 +66,25 @@ def _on_track(twin: Twin, state: State, name: str, side: int, psi: Floats, place
     normal = np.stack([np.cos(psi), MIRROR[side] * np.sin(psi)], -1)
     along = np.stack([-np.sin(psi), MIRROR[side] * np.cos(psi)], -1)
     return np.asarray(place[side] + h[..., None] * normal + slope[..., None] * along)
+
+
+def _pegs(twin: Twin, state: State, place: Floats) -> list[list[float] | None]:
+    """Where each cam's peg stands: on its take-up cable when the gap is nought, else behind it."""
+    if twin.spec.limb_stop:
+        return [None, None]
+    found: list[list[float] | None] = []
+    gaps = twin.gaps(state)[0]
+    for side, name in enumerate(("take_t", "take_b")):
+        if name not in twin.machine.tracks:
+            found.append(None)
+            continue
+        radius = twin.spec.peg_radius_in
+        psi = state.psi[0, contact_index(twin.family, side)]
+        arm = evaluate(twin.machine.tracks[name][0], np.array(psi - state.q[0, 2 + side]))[0]
+        at = psi - np.arccos(min(float(arm) / radius, 1.0)) - gaps[side] / radius
+        direction = np.array([np.cos(at), MIRROR[side] * np.sin(at)])
+        found.append((place[side] + radius * direction).tolist())
+    return found
 
 
 def _ropes(twin: Twin, state: State, place: Floats, nock: Floats) -> dict[str, list[Any]]:

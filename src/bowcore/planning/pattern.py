@@ -7,9 +7,11 @@ not what the sticker says) that explain them best, with how sure each is, are th
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from bowcore.measurement.bands import Side, Verdict
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.inches import say_inches
 
+CAUSE_SIGMAS = 1.0
 LIKELY_SIGMAS = 1.3
 LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
 """Less than this is nothing that anybody would act on."""
@@ -79,3 +81,43 @@ def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> S
         size, doubt = say_inches(abs(off), 32), say_inches(max(sigma, 1 / 64), 64)
         said = f"{label}: about {size} in {'short' if off > 0 else 'long'}, give or take {doubt}."
     return Suspect(key, label, off, sigma, stands_out, said)
+
+
+def weight_cause(pattern: Pattern, verdict: Verdict) -> str:
+    """Why the weight is off its figure: cables or bolts, as all readings together tell it.
+
+    Short cables make a bow heavy and pull axle to axle in; bolts change the weight and leave lengths
+    and timing where they were (common practice).
+
+    Parameters
+    ----------
+    pattern : Pattern
+        Of the readings that the weight was read with.
+    verdict : Verdict
+        The weight's.
+
+    Returns
+    -------
+    str
+        In words; "" for a weight that is inside.
+    """
+    if verdict.inside:
+        return ""
+    heavy = verdict.side is Side.HIGH
+    sign = 1.0 if heavy else -1.0
+    cables = [one for one in pattern.suspects if one.key.startswith("cable")]
+    cable = max(cables, key=lambda one: sign * one.off / one.sigma)
+    bolts = next(one for one in pattern.suspects if one.key == "limb_bolts")
+    by_cable, by_bolts = sign * cable.off / cable.sigma, -sign * bolts.off / bolts.sigma
+    word, length = ("heavy", "short") if heavy else ("light", "long")
+    if by_cable >= CAUSE_SIGMAS and by_cable >= by_bolts:
+        return (
+            f"It is {word}, and the lengths and the timing point to the {cable.label.lower()} being "
+            f"{length}: mend that first, the weight comes with it."
+        )
+    if by_bolts >= CAUSE_SIGMAS:
+        return (
+            f"It is {word}, but lengths and timing are as they should be: that is bolts or limbs, not "
+            "the cables. Equal turns in each bolt."
+        )
+    return f"It is {word}; the readings do not yet tell short cables from bolts."

@@ -58,7 +58,7 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
             record["limit"], {key: (low, high) for key, (low, high) in record["limits"].items()},
             None if record["blocks"] is None else np.array(record["blocks"]),
             dict(record["takes"]), record["process_share"], dict(record["doubted"]),
-            tuple(Module(**row) for row in record["modules"]),
+            tuple(Module(**row) for row in record.get("modules", ())),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"The advice is not whole: {error}.", "record") from None

@@ -230,17 +230,29 @@ def _why_unread(problem: Problem, name: str) -> str:
     )
 
 
+def say_timing(gap_in: float, labels: Mapping[str, str]) -> str:
+    """Which cam is ahead and which cable brings it back, by the shop's words for the two cables."""
+    first, late = ("bottom", "top") if gap_in > 0 else ("top", "bottom")
+    taken = {"top": labels["cable_a"].lower(), "bottom": labels["cable_b"].lower()}
+    return (
+        f"The {first} stop touches first, so the {first} cam is ahead. Shortening the cable it takes "
+        f"up, the {taken[first]}, makes it later; letting out the {late} cam's does the same."
+    )
+
+
 def _timing_reason(problem: Problem) -> list[str]:
     if "stop_gap" not in problem.readings or "stop_gap" not in problem.bands:
         return []
     gap = problem.readings["stop_gap"][0]
     if problem.bands["stop_gap"].judge(gap).inside:
         return []
-    first, late = ("bottom", "top") if gap > 0 else ("top", "bottom")
-    return [
-        f"The {first} stop touches first, so the {first} cam is ahead. "
-        f"Shortening the cable it takes up makes it later; letting out the {late} cam's does the same."
-    ]
+    labels = {a.key: a.label for a in problem.response.adjusters}
+    if "cable_a" in labels:
+        return [say_timing(gap, labels)]
+    shorter = problem.response.per_step("stop_gap", "cable_b") * gap < 0
+    how = "Shortening" if shorter else "Letting out"
+    place = "past its mark" if gap > 0 else "short of its mark"
+    return [f"The cam stands {place}. {how} the {labels['cable_b'].lower()} brings it back."]
 
 
 def _outside(problem: Problem) -> list[str]:

@@ -160,13 +160,13 @@ _ALL = (
         missed_later="It tells string from cable once both are new.",
     ),
     Quantity(
-        "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0,
+        "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0, PULLED_FROM,
         how="highest value passed on the way up", drawn=True, takes=3,
         missed_later="A bow handed back five pounds light comes back the same day.",
         low_word="light", high_word="heavy",
     ),
     Quantity(
-        "holding_weight", "Holding weight", "lbf", tools.SCALE, (3, 60), 1.5,
+        "holding_weight", "Holding weight", "lbf", tools.SCALE, (3, 60), 1.5, PULLED_FROM,
         how="at the stop, on the way in", drawn=True,
         missed_later="It shows whether the stops and modules came back where they were.",
         low_word="light", high_word="heavy",

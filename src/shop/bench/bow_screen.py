@@ -2,18 +2,17 @@
 
 from typing import Any
 
-from django.utils.safestring import SafeString
-
 from bowcore.measurement.curve_file import summary_of
 from bowcore.mechanics.response import Response
-from bowcore.planning.pattern import Pattern, pattern_of
-from bowcore.planning.words import say_steps
+from bowcore.planning.pattern import Pattern, pattern_of, weight_cause
+from bowcore.planning.words import say_steps, say_timing, say_turning
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from shop.bows.models import Part
 from shop.devices.models import BenchBow
-from shop.drawings.close import SIDES, cam
+from shop.drawings.close import SIDES, Stop, cam
 from shop.drawings.draw import curve, frames
+from shop.drawings.stopgap import stop_gap
 from shop.measurements.models import DrawCurve
 from shop.tuning.bow import readings_of, state_of
 from shop.tuning.models import CurveFit
@@ -71,9 +70,19 @@ def drawn(view: View, role: str) -> Context:
         "measured": measured, "told": summary_of(points) if points else None, "fit": fit,
         "has_board": BenchBow.objects.filter(job=view.job).exists(),
         "steps": _steps(state), "last": len(state["draw_in"]) - 1,
-        "pattern": pattern, "bars": _bars(pattern), "stops": _stops(state, role),
-        "aim": view.bands["stop_gap"].because,
+        "pattern": pattern, "bars": _bars(pattern), **_stops(view, state, role),
     }  # fmt: skip
+
+
+def pattern(view: View) -> Context:
+    """What all readings point to, and why the weight is off if it is; nothing without a twin."""
+    state = state_of(view.spec, readings_of(view))
+    now = view.facts.current("peak_weight")
+    if state is None or now is None or now.summary is None:
+        return {}
+    found = pattern_of(view.spec, {k: tuple(v) for k, v in state["errors"].items()})
+    verdict = view.bands["peak_weight"].judge(now.summary.value)
+    return {"pattern": found, "weight": weight_cause(found, verdict)}
 
 
 def _steps(state: dict[str, Any]) -> list[dict[str, str]]:
@@ -88,16 +97,30 @@ def _steps(state: dict[str, Any]) -> list[dict[str, str]]:
     ]  # fmt: skip
 
 
-def _stops(state: dict[str, Any], role: str) -> list[tuple[str, str, SafeString]]:
-    """Each cam where the first stop touches: its name, what its stop does, the drawing."""
+def _stops(view: View, state: dict[str, Any], role: str) -> Context:
+    """Both cams where the first stop touches, the gap large, the school's aim, what brings it home."""
+    band = view.bands["stop_gap"]
     if not state["gap_in"]:
-        return []
+        return {"stops": [], "aim": band.because}
+    top, bottom = state["gap_in"][-1]
     found = []
-    for side, name in enumerate(SIDES):
-        gap = say_inches(state["gap_in"][-1][side], 64)
+    for side, (left, aim) in enumerate(((top, band.target), (bottom, -band.target))):
+        gap = say_inches(left, 64)
         said = "its stop touches" if gap == "0" else f"its stop is {gap} in open"
-        found.append((name, said, cam(state["outlines"][-1], side, said, role)))
-    return found
+        found.append(
+            (
+                SIDES[side],
+                said,
+                cam(state["outlines"][-1], side, Stop(left, max(aim, 0.0), said), role),
+            )
+        )
+    labels = {part.role: part.label for part in view.spec.parts}
+    inside = band.judge(top - bottom).inside
+    return {
+        "stops": found, "aim": band.because, "large": stop_gap(top - bottom, band.target),
+        "timing": "" if inside else say_timing(top - bottom, labels),
+        "turning": "" if inside else say_turning(view.facts.marks.get("lay", "")),
+    }  # fmt: skip
 
 
 def _size(off_in: float) -> str:

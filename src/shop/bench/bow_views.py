@@ -29,6 +29,13 @@ def drawn(request: HttpRequest, job_id: int) -> HttpResponse:
     return render(request, "bench/bow_drawn.html", context)
 
 
+def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
+    """What the readings point to, as a fragment of the plan."""
+    view = job_view(job_id)
+    context = bow_screen.pattern(view) | {"job": view.job}
+    return render(request, "bench/pattern.html", context)
+
+
 @require_POST
 def post_curve(request: HttpRequest, job_id: int) -> HttpResponse:
     """Take in a curve from a file, or from the draw board where there is none."""

@@ -147,7 +147,8 @@ def plan(view: View) -> Context:
         "leave": advice.plan.kind is Kind.LEAVE,
         "read_again": advice.plan.read_again,
         "aim": view.bands["stop_gap"].because,
-        "stops": stop_gap(gap[0]) if gap and not view.facts.setup.one_cam else "",
+        "stops": "" if gap is None or view.facts.setup.one_cam
+        else stop_gap(gap[0], view.bands["stop_gap"].target),
         "predicted": _predicted(view, best),
         "alternatives": [
             _alternative(view, n, option) for n, option in enumerate(advice.plan.alternatives, 1)

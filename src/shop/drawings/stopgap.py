@@ -10,26 +10,33 @@ WIDTH, HEIGHT, CABLE, RADIUS = 200, 310, 40, 26
 PIXELS_PER_INCH = 8 * 96  # eight times life size on a usual screen
 
 
-def stop_gap(gap_in: float) -> SafeString:
+def stop_gap(gap_in: float, aim_in: float = 0.0) -> SafeString:
     """Both stops against their cables at the moment when the first one touches.
 
-    `gap_in` is signed as in the core: positive leaves the top stop open.
+    `gap_in` is signed as in the core: positive leaves the top stop open; so is the school's
+    `aim_in`, drawn as a dashed ring where it leaves a stop open.
     """
     top, bottom = max(gap_in, 0.0), max(-gap_in, 0.0)
-    parts = [*_stop("Top stop", 78, top), *_stop("Bottom stop", 232, bottom)]
+    parts = [
+        *_stop("Top stop", 78, top, max(aim_in, 0.0)),
+        *_stop("Bottom stop", 232, bottom, max(-aim_in, 0.0)),
+    ]
     return picture(WIDTH, HEIGHT, f"Stops: {say_gap(gap_in)}", "stopgap", parts)
 
 
-def _stop(name: str, y: float, gap_in: float) -> list[str]:
+def _stop(name: str, y: float, gap_in: float, aim_in: float) -> list[str]:
     said = say_inches(gap_in, 64)
     gap = min(gap_in * PIXELS_PER_INCH, 66.0) if said != "0" else 0.0
     x = CABLE + 2.5 + gap + RADIUS
+    aimed = CABLE + 2.5 + min(aim_in * PIXELS_PER_INCH, 66.0) + RADIUS
     touching = said == "0"
     parts = [
         text(0, y - 52, f"{name}: {'touches' if touching else 'open'}", font_size=17),
         line(CABLE, y - 42, CABLE, y + 58, "cable"),
         element("circle", cx=x, cy=y, r=float(RADIUS), class_="peg touch" if touching else "peg"),
     ]
+    if aim_in:
+        parts.append(element("circle", cx=aimed, cy=y, r=float(RADIUS), class_="peg aim"))
     if not touching:
         left, right, at = CABLE + 2.5, x - RADIUS, y + 46
         parts += [
