@@ -20,9 +20,10 @@ from bowcore.mechanics.virtual import Faults, hidden_bow
 from bowcore.planning.estimator import pool
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
 from bowcore.planning.prior import prior_of
-from bowcore.planning.problem import Option, Problem, School
+from bowcore.planning.problem import School
+from bowcore.planning.record import answer_record, option_json, problem_of
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_effect, say_option, say_plan, say_why
+from bowcore.planning.words import say_plan, say_why
 from bowcore.quantities.catalogue import QUANTITIES, quantity
 from bowcore.service.targets import Tolerances, book_bands
 
@@ -101,6 +102,12 @@ def plan(case: Case) -> dict[str, Any]:
     }
 
 
+def advice(case: Case) -> dict[str, Any]:
+    """`advice`: a planner's question as a job kept it -> the same answer again, to the byte."""
+    problem = problem_of({name: case.raw(name) for name in case.names() if case.has(name)})
+    return answer_record(problem, solve(problem))
+
+
 def learned(case: Case) -> dict[str, Any]:
     """`learn`: a bow's history -> predicted against measured, and the response it has shown."""
     known = _learned(case)
@@ -171,23 +178,6 @@ def virtual(case: Case) -> dict[str, Any]:
             takes = [bow.read(name) for _ in range(act.whole("takes", 1, 20, 1))]
             answers.append({"quantity": name, "takes": takes})
     return {"answers": answers}
-
-
-def option_json(problem: Problem, option: Option) -> dict[str, Any]:
-    """One option as JSON."""
-    return {
-        "sentence": say_option(problem, option),
-        "effect": say_effect(problem, option),
-        "steps": dict(option.steps),
-        "presses": option.presses,
-        "predicted": {
-            name: {"value": value, "sigma": sigma, "low90": value - 1.645 * sigma,
-                   "high90": value + 1.645 * sigma}
-            for name, (value, sigma) in option.predicted.items()
-        },
-        "chance": option.chance,
-        "flips_stop": option.flips_stop,
-    }  # fmt: skip
 
 
 def read_school(case: Case) -> School:

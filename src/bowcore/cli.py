@@ -17,6 +17,7 @@ VERBS = {  # verb -> module and function; imported when asked for, so that a sta
     "curve": ("cases", "curve"),
     "response": ("cases", "response"),
     "plan": ("cases", "plan"),
+    "advice": ("cases", "advice"),
     "learn": ("cases", "learned"),
     "timing": ("cases", "timing"),
     "lean": ("cases", "lean"),

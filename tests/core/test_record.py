@@ -1,10 +1,11 @@
 """Advice from its record is the same advice, to the byte; changes that are not turned in steps."""
 
+import io
 import json
 
 import pytest
 
-from bowcore.cases import option_json
+from bowcore.cli import main
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import around
 from bowcore.measurement.freshness import TABLE
@@ -12,7 +13,7 @@ from bowcore.mechanics.specification import Family
 from bowcore.planning.history import Changed, Read, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import School
-from bowcore.planning.record import problem_of, problem_record
+from bowcore.planning.record import answer_record, option_json, problem_of, problem_record
 from bowcore.planning.solver import solve
 from bowcore.planning.words import say_why
 from bowcore.quantities.catalogue import QUANTITIES
@@ -40,6 +41,9 @@ def test_the_same_question_gives_the_same_answer_to_the_byte(family, school):
     again = problem_of(json.loads(kept))
     first, second = solve(problem), solve(again)
     assert json.dumps(problem_record(again)) == kept
+    told = io.StringIO()
+    assert main(["advice"], io.StringIO(kept), told) == 0
+    assert json.loads(told.getvalue()) == answer_record(problem, first)
     for one, two in zip([first.best, *first.alternatives], [second.best, *second.alternatives],
                         strict=True):  # fmt: skip
         assert json.dumps(option_json(problem, one)) == json.dumps(option_json(again, two))
@@ -48,7 +52,7 @@ def test_the_same_question_gives_the_same_answer_to_the_byte(family, school):
 def test_a_record_that_is_not_whole_is_refused():
     known, targets = learned(Family.BINARY)
     record = problem_record(known.problem(targets, School(), {}))
-    del record["blocks"]
+    del record["response"]
     with pytest.raises(BadInput, match="not whole"):
         problem_of(record)
 

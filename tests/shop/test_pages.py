@@ -184,8 +184,7 @@ def test_only_a_manager_changes_the_shop(client, tomas, ines):
         "half_twists": "on",
         "press": "limb tip",
         "replace_school": "one at a time, let down between",
-        "shim_in": "0.02",
-        "spacer_in": "0",
+        "spacer_sizes": "1/8",
     }
     client.force_login(tomas)
     assert client.post("/shop/", data).status_code == 422

@@ -10,7 +10,8 @@ from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.modules import Module
 from bowcore.mechanics.response import Response, adjuster_of
-from bowcore.planning.problem import Problem, School
+from bowcore.planning.problem import Option, Plan, Problem, School
+from bowcore.planning.words import say_effect, say_option, say_plan, say_why
 
 
 def problem_record(problem: Problem) -> dict[str, Any]:
@@ -56,9 +57,37 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
             {name: Band(**band) for name, band in record["bands"].items()},
             response, dict(record["spent"]), tuple(record["suspects"]), School(**school),
             record["limit"], {key: (low, high) for key, (low, high) in record["limits"].items()},
-            None if record["blocks"] is None else np.array(record["blocks"]),
+            None if record.get("blocks") is None else np.array(record.get("blocks")),
             dict(record["takes"]), record["process_share"], dict(record["doubted"]),
             tuple(Module(**row) for row in record.get("modules", ())),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"The advice is not whole: {error}.", "record") from None
+
+
+def answer_record(problem: Problem, plan: Plan) -> dict[str, Any]:
+    """The answer to a question, in words and numbers, as JSON keeps it."""
+    return {
+        "kind": plan.kind.value,
+        "sentence": say_plan(problem, plan),
+        "why": say_why(problem, plan),
+        "best": option_json(problem, plan.best),
+        "alternatives": [option_json(problem, option) for option in plan.alternatives],
+    }
+
+
+def option_json(problem: Problem, option: Option) -> dict[str, Any]:
+    """One option: what to turn, what it does, how sure that is."""
+    return {
+        "sentence": say_option(problem, option),
+        "effect": say_effect(problem, option),
+        "steps": dict(option.steps),
+        "presses": option.presses,
+        "predicted": {
+            name: {"value": value, "sigma": sigma, "low90": value - 1.645 * sigma,
+                   "high90": value + 1.645 * sigma}
+            for name, (value, sigma) in option.predicted.items()
+        },
+        "chance": option.chance,
+        "flips_stop": option.flips_stop,
+    }  # fmt: skip

@@ -247,6 +247,8 @@ def _timing_reason(problem: Problem) -> list[str]:
     if problem.bands["stop_gap"].judge(gap).inside:
         return []
     labels = {a.key: a.label for a in problem.response.adjusters}
+    if "cable_b" not in labels:
+        return []
     if "cable_a" in labels:
         return [say_timing(gap, labels)]
     shorter = problem.response.per_step("stop_gap", "cable_b") * gap < 0

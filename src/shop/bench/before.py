@@ -168,7 +168,8 @@ def asked_for(view: View, row: Row) -> Asked:
     taken = _taken(view, row, fresh)
     expected = row.value if row.value is not None else (row.band.target if row.band else None)
     mine = [r for r in view.readings if r.quantity == key]
-    last = next((r for r in mine if r.start), None)
+    alike = [r for r in view.readings if QUANTITIES[r.quantity].starts == row.quantity.starts]
+    last = next((r for r in (*mine, *alike) if r.start), None)
     tool = tool_for(key)
     has_tool = bool(tool) and BenchBow.objects.filter(job=view.job).exists()
     return Asked(

@@ -2,10 +2,11 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
+from bowcore.planning.record import problem_record
 from shop.bench import bow_screen
 from shop.bench.acting import act, back_to, job_view, render_job
 from shop.bench.actions.keep_curve import curve_from_board, curve_from_file
@@ -34,6 +35,14 @@ def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
     view = job_view(job_id)
     context = bow_screen.pattern(view) | {"job": view.job}
     return render(request, "bench/pattern.html", context)
+
+
+def question(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The plan's question as the core got it, for `fennock core advice`."""
+    record = problem_record(job_view(job_id).advice.problem)
+    name = f"job-{job_id}-plan.json"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return JsonResponse(record, headers=headers, json_dumps_params={"ensure_ascii": False})
 
 
 @require_POST

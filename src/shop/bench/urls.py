@@ -33,6 +33,7 @@ urlpatterns = [
     path("<int:job_id>/press/check/", views.post_check, name="post_check"),
     path("<int:job_id>/press/accept/", views.post_accept, name="post_accept"),
     path("<int:job_id>/press/otherwise/", views.post_otherwise, name="post_otherwise"),
+    path("<int:job_id>/plan.json", bow_views.question, name="question"),
     path("<int:job_id>/pattern/", bow_views.pattern, name="pattern"),
     path("<int:job_id>/schools/", views.schools, name="schools"),
     path("<int:job_id>/timing/", views.post_timing, name="post_timing"),

@@ -6,14 +6,13 @@ from typing import Any
 from bowcore import __version__ as core_version
 from bowcore.book_case import read_spec
 from bowcore.casefile import Case
-from bowcore.cases import option_json
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.adjusters import adjusters_of
 from bowcore.mechanics.response import Adjuster
 from bowcore.mechanics.specification import BowSpec
 from bowcore.planning.problem import School
-from bowcore.planning.record import problem_record
+from bowcore.planning.record import answer_record, problem_record
 from bowcore.service.advice import Advice, advise
 from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
@@ -249,13 +248,6 @@ def view_of(job: Job) -> View:
 
 def advice_record(advice: Advice) -> dict[str, Any]:
     """Advice as it is stored: what went in, what came out, and the core's version."""
-    problem = advice.problem
-    inputs = problem_record(problem)
-    answer = {
-        "kind": advice.plan.kind.value,
-        "sentence": advice.sentence,
-        "why": list(advice.why),
-        "best": option_json(problem, advice.plan.best),
-        "alternatives": [option_json(problem, o) for o in advice.plan.alternatives],
-    }
+    inputs = problem_record(advice.problem)
+    answer = answer_record(advice.problem, advice.plan)
     return {"core_version": core_version, "inputs": inputs, "answer": answer}
