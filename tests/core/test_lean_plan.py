@@ -150,6 +150,19 @@ def test_where_half_a_twist_would_flip_the_stops_a_spacer_does_it():
     assert "in spacer" in say_plan(problem, plan)
 
 
+def test_without_spacers_the_flip_is_told():
+    # common practice, no published source: if half a twist flips which stop is first, stop
+    spec = book(Family.TWIN)
+    prior = prior_belief(*twin_response(build_twin(spec), handles(spec), ensemble(spec, count=8)))
+    half = prior.response().per_step("stop_gap", "cable_a")
+    events = [Read("stop_gap", -0.45 * half, 0.005)]
+    bands = {"stop_gap": around(0, 1 / 128, "school", "")}
+    problem = learn(prior, events).problem(bands, School(leave=("string",)), {})
+    plan = solve(problem)
+    assert plan.kind is Kind.UNREACHABLE
+    assert any("would turn the first stop over" in line for line in say_why(problem, plan))
+
+
 def test_a_cable_with_an_odd_strand_has_no_halves_for_a_spacer():
     odd = [replace(part, strands=23) for part in BINARY.parts]
     keys = {one.key for one in adjusters_of(replace(BINARY, parts=tuple(odd)))}

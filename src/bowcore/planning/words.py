@@ -138,6 +138,8 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
         label = problem.adjuster(key).label.lower()
         reasons.append(f"The {label} is then turned as far as is sensible.")
     reasons += _say_legs(plan.best)
+    if plan.kind is Kind.UNREACHABLE:
+        reasons += _half_a_twist_flips(problem)
     if plan.kind is Kind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
@@ -179,6 +181,25 @@ def say_placing(part: PartSpec) -> list[str]:
         f"Away from every serving, and at least one twist ({twist} in on this cable) from another "
         "spacer. The smallest size first.",
         "It may fall out when the press takes the load off: the next gate asks for it.",
+    ]
+
+
+def _half_a_twist_flips(problem: Problem) -> list[str]:
+    """That half a twist only carries the gap to the other side (common practice: stop there)."""
+    if "stop_gap" not in problem.planned:
+        return []
+    gap, band = problem.readings["stop_gap"][0], problem.bands["stop_gap"]
+    ends = []
+    for adjuster in problem.response.adjusters:
+        step = abs(problem.response.per_step("stop_gap", adjuster.key))
+        if adjuster.change == "cable" and step > abs(gap):
+            ends.append(gap - step if gap > 0 else gap + step)
+    if band.judge(gap).inside or not ends:
+        return []
+    after = min(ends, key=abs)
+    return [
+        f"Half a twist would turn the first stop over: {say_gap(gap)} → {say_gap(after)}. Stop there, "
+        "or use a cable spacer."
     ]
 
 
