@@ -191,7 +191,7 @@ def read_school(case: Case) -> School:
     return School(
         chosen.flag("half_twists", True), chosen.flag("shorten_only", False),
         chosen.flag("keep_length", False), tuple(leave),
-        chosen.number("top_first_in", 0, 0.25, 0.0),
+        chosen.number("top_first_in", 0, 0.25, 0.0), chosen.flag("upright", False),
     )  # fmt: skip
 
 

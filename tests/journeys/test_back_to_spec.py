@@ -15,6 +15,7 @@ from bowcore.mechanics.virtual import Settings
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.advice import advise, model_prior
 from shop.accounts.models import Shop
+from shop.devices import hidden
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
 from tests.journeys.work import Work
@@ -119,6 +120,24 @@ def test_where_half_a_twist_flips_a_spacer_is_put_in_or_the_flip_is_told(person,
     work.goes_on()
     assert not work.view().course.outside
     work.hands_over()
+
+
+def test_a_lean_is_shimmed_upright_by_the_advice(person, bench, monkeypatch):
+    monkeypatch.setitem(hidden._STANDS, "lean", (0.375, 0.0, 16))
+    work = at_the_plan(person, bench, cable_a=-0.07)
+    person.goes(f"/jobs/{bench.job.pk}/baseline/?at=lean")
+    work.read()
+    work.read()
+    person.goes(f"/jobs/{bench.job.pk}/spec/")
+    person.touches(words="By another school")
+    person.sees("Cams upright at full draw")
+    work.does(lambda: person.touches(css=".twists:has(input[value=upright]) button"))
+    person.sees("Shims, top cam")
+    person.axe()
+    assert "it is a trial" in person.text()
+    work.goes_on()
+    assert not work.view().course.outside
+    assert abs(work.bow().true("lean")) < 0.25
 
 
 def test_a_step_is_taken_back_from_the_log(person, bench):

@@ -96,6 +96,32 @@ def test_a_tiller_that_is_out_is_brought_back_by_one_bolt(bench, ines, stamp):
     assert steps.get("bolt_top", 0) < 0 or steps.get("bolt_bottom", 0) > 0, steps
 
 
+def test_a_lean_is_left_as_it_came_or_set_upright_by_school(page, bench, ines, stamp):
+    to_spec(bench)
+    read_lean(bench, stamp, ines, ("3/8", "right"), ("3/8", "right"))
+    assert view().bands["lean"].target == 0.375 and "lean" not in view().course.outside
+    body = page.get(reverse("schools", args=[bench.job.pk])).content.decode()
+    assert "Cams upright at full draw" in body and "Shims, top cam" in body
+    assert "Top stop a little first" not in body  # no hybrid
+    post(page, "post_timing", bench.job, name="upright", value="on")
+    assert view().bands["lean"].target == 0 and "lean" in view().course.outside
+    assert "Shims, top cam" in shown(page, bench.job, "step", "spec")
+
+
+def test_the_top_stop_leads_on_a_hybrid_by_the_book_or_by_choice(page, bench):
+    to_spec(bench, "Pilot 33")
+    assert view().bands["stop_gap"].target == 0
+    post(page, "post_timing", bench.job, name="top_first", value="on")
+    assert view().bands["stop_gap"].target == -1 / 16
+    assert "top stop first by 1/16 in" in shown(page, bench.job, "bow_drawn")
+    spec = Job.objects.get().spec
+    spec["tolerances"]["top_first_in"] = 0.125
+    Job.objects.update(spec=spec, school={})
+    assert view().bands["stop_gap"].target == -1 / 8
+    post(page, "post_timing", bench.job, name="top_first", value="")
+    assert view().bands["stop_gap"].target == 0 and Job.objects.get().school == {"top_first": False}
+
+
 def test_the_plan_names_the_module_that_gives_the_draw(page, bench):
     bench.check_in(["back_to_spec"], wanted_draw_in=27)  # the module on it gives 28 1/2
     bench.look_over()

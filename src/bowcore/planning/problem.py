@@ -33,7 +33,8 @@ class School:
 
     `keep_length` shortens one cable as much as it lengthens another, so that axle to axle stays;
     `leave` names parts that are not touched (a served buss cable, say); `top_first_in` is how much
-    the top stop of a hybrid should lead.
+    the top stop of a hybrid should lead; `upright` wants cams without lean at full draw, also on a
+    bow that came in leaning.
     """
 
     half_twists: bool = True
@@ -41,6 +42,7 @@ class School:
     keep_length: bool = False
     leave: tuple[str, ...] = ()
     top_first_in: float = 0.0
+    upright: bool = False
 
 
 @dataclass(frozen=True)

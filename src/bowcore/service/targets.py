@@ -28,12 +28,14 @@ class Wishes:
 
 @dataclass(frozen=True)
 class Tolerances:
-    """How far a model's numbers may be off its book, and how much its top stop should lead."""
+    """How far a model's numbers may be off its book, how much its top stop should lead, and whether
+    its cams should stand upright at full draw instead of leaning as they came."""
 
     axle_to_axle_in: float = 0.125
     brace_height_in: float = 0.125
     peak_weight_lbf: float = STICKER_TOLERANCE_LBF
     top_first_in: float = 0.0
+    upright: bool = False
 
 
 def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
@@ -99,6 +101,8 @@ def bands(
         if before and before.summary:
             tolerance = QUANTITIES[name].tolerance
             result[name] = around(before.summary.value, tolerance, "baseline", "as it came in")
+            if name in LEANS and allowed.upright:
+                result[name] = around(0, tolerance, "school", "upright at full draw")
     if any(change.change == "module_or_stop" for change in facts.changes):
         result.pop("draw_length", None)  # the baseline was another module's
         result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]

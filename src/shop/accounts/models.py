@@ -64,6 +64,8 @@ class Shop(models.Model):
     shorten_only = models.BooleanField("only ever twist in", default=False)
     keep_length = models.BooleanField("keep axle to axle: one in, one out", default=False)
     leave_buss = models.BooleanField("leave the bottom cam's cable alone", default=False)
+    top_first = models.BooleanField("on hybrids the top stop touches a little first", default=False)
+    upright = models.BooleanField("cams stand upright at full draw", default=False)
 
     def __str__(self) -> str:
         return self.name
@@ -72,16 +74,18 @@ class Shop(models.Model):
     def current(cls) -> "Shop":
         return cls.objects.first() or cls()
 
-    @property
-    def school(self) -> School:
-        return school_of({name: getattr(self, name) for name in SCHOOL})
+
+SCHOOL = ("half_twists", "shorten_only", "keep_length", "leave_buss", "top_first", "upright")
+"""What good technicians differ in; a job may differ from the shop."""
+TOP_FIRST_IN = 1 / 16
+"""How much the top stop leads where the book does not say (common practice)."""
 
 
-SCHOOL = ("half_twists", "shorten_only", "keep_length", "leave_buss")
-"""What good technicians differ in at the press; a job may differ from the shop."""
-
-
-def school_of(chosen: Mapping[str, bool]) -> School:
-    """The planner's school from what was ticked."""
+def school_of(chosen: Mapping[str, bool], book_top_first_in: float = 0.0) -> School:
+    """The planner's school from what was ticked; how much the top stop leads is the book's, if told."""
     leave = ("cable_b",) if chosen["leave_buss"] else ()
-    return School(chosen["half_twists"], chosen["shorten_only"], chosen["keep_length"], leave)
+    leads = (book_top_first_in or TOP_FIRST_IN) if chosen["top_first"] else 0.0
+    return School(
+        chosen["half_twists"], chosen["shorten_only"], chosen["keep_length"], leave, leads,
+        chosen["upright"],
+    )  # fmt: skip

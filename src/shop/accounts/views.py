@@ -23,7 +23,8 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shop
         fields = ["name", "press", "back_off", "replace_school", "second_eyes", "half_twists",
-                  "shorten_only", "keep_length", "leave_buss", "spacer_sizes"]  # fmt: skip
+                  "shorten_only", "keep_length", "leave_buss", "top_first", "upright",
+                  "spacer_sizes"]  # fmt: skip
 
 
 @require_POST

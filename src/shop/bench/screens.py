@@ -23,7 +23,7 @@ from bowcore.service.needs import BOLT_MARKS, SHIM_MARKS
 from bowcore.service.order_rules import order_reasons
 from bowcore.service.roles import Role
 from bowcore.service.steps import StepState
-from shop.accounts.models import SCHOOL, Member, school_of
+from shop.accounts.models import Member
 from shop.bench.actions.choose_timing import SCHOOL_WORDS
 from shop.drawings.rule import Marks, rule
 from shop.drawings.stopgap import stop_gap
@@ -244,13 +244,11 @@ def _moves(view: View, adjuster: Adjuster, steps: int) -> str:
 
 def schools(view: View) -> Context:
     """Each school's other way on this job, with what the plan would be then."""
-    mine = {name: getattr(view.shop, name) for name in SCHOOL} | view.job.school
     rows = []
-    for name, now in mine.items():
-        other = mine | {name: not now}
-        said = view.advised_by(school_of(other)).sentence
+    for name, now in view.chosen.items():
+        said = view.advised_by(view.school_if({name: not now})).sentence
         rows.append((name, not now, SCHOOL_WORDS[name][not now], said))
-    return {"schools": rows, "mine": [SCHOOL_WORDS[k][v] for k, v in mine.items()]}
+    return {"schools": rows, "mine": [SCHOOL_WORDS[k][v] for k, v in view.chosen.items()]}
 
 
 def hand_over(view: View, member: Member) -> Context:

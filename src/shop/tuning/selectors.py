@@ -1,5 +1,6 @@
 """A job as the core sees it: facts, bands, course and advice."""
 
+from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
@@ -10,9 +11,10 @@ from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.adjusters import adjusters_of
 from bowcore.mechanics.response import Adjuster
-from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.planning.problem import School
 from bowcore.planning.record import answer_record, problem_record
+from bowcore.quantities.catalogue import LEANS
 from bowcore.service.advice import Advice, advise
 from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
 from bowcore.service.needs import readings_needed
@@ -126,7 +128,26 @@ class View:
     @property
     def school(self) -> School:
         """The shop's, but for what this job does otherwise."""
-        return school_of({name: getattr(self.shop, name) for name in SCHOOL} | self.job.school)
+        return self.school_if({})
+
+    @cached_property
+    def usual(self) -> dict[str, bool]:
+        """What the shop would do with this bow: a book that wants the top stop first has it so."""
+        book = self._allowed.top_first_in > 0
+        return {n: getattr(self.shop, n) or (n == "top_first" and book) for n in SCHOOL}
+
+    @property
+    def chosen(self) -> dict[str, bool]:
+        """How this job is done, choice by choice; only those that make a difference on this bow."""
+        mine = self.usual | self.job.school
+        idle = set() if self.spec.family is Family.HYBRID else {"top_first"}
+        if not any(name in self.bands for name in LEANS):
+            idle.add("upright")
+        return {name: value for name, value in mine.items() if name not in idle}
+
+    def school_if(self, otherwise: dict[str, bool]) -> School:
+        """This job's school if some of its choices were others."""
+        return school_of(self.usual | self.job.school | otherwise, self._allowed.top_first_in)
 
     @cached_property
     def shop(self) -> Shop:
@@ -186,10 +207,17 @@ class View:
 
     @cached_property
     def bands(self) -> dict[str, Band]:
+        return self._bands_by(self.school)
+
+    def _bands_by(self, school: School) -> dict[str, Band]:
         wanted = (self.job.wanted_weight_lbf, self.job.wanted_draw_in)
         wishes = Wishes(*(None if figure is None else float(figure) for figure in wanted))
-        allowed = Tolerances(**self.job.spec.get("tolerances", {}))
+        allowed = replace(self._allowed, top_first_in=school.top_first_in, upright=school.upright)
         return bands(self.spec, self.facts, wishes, allowed)
+
+    @cached_property
+    def _allowed(self) -> Tolerances:
+        return Tolerances(**self.job.spec.get("tolerances", {}))
 
     @cached_property
     def course(self) -> Course:
@@ -202,7 +230,8 @@ class View:
 
     def advised_by(self, school: School) -> Advice:
         """What to turn now by some school."""
-        return advise(self.spec, self.facts, self.bands, school, prior_of(self.spec))
+        aims = self._bands_by(school)
+        return advise(self.spec, self.facts, aims, school, prior_of(self.spec))
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:

@@ -27,7 +27,7 @@ def choose_timing(job_id: int, chosen: Mapping[str, bool], stamp: Stamp) -> None
         require_act(stamp.by, "change", view)
         require_press_closed(view, "choose another school")
         mine = act.job.school | dict(chosen)
-        act.job.school = {k: v for k, v in mine.items() if v != getattr(view.shop, k)}
+        act.job.school = {k: v for k, v in mine.items() if v != view.usual[k]}
         names = [SCHOOL_WORDS[k][v] for k, v in act.job.school.items()]
         act.said = "on this job: " + (", ".join(names) if names else "as the shop does")
 
@@ -37,5 +37,7 @@ SCHOOL_WORDS = {
     "shorten_only": {True: "only ever in", False: "in and out"},
     "keep_length": {True: "keep axle to axle", False: "axle to axle may move"},
     "leave_buss": {True: "leave the bottom cam's cable", False: "any cable"},
+    "top_first": {True: "top stop a little first", False: "both stops together"},
+    "upright": {True: "cams upright at full draw", False: "lean left as it came"},
 }
 """Each choice both ways, as it is said."""
