@@ -37,6 +37,7 @@ VIEWS = {
     "gate": "/jobs/7/replace/",
     "tug": "/jobs/14/replace/",
     "plan": "/jobs/1/spec/",
+    "lean": "/jobs/18/spec/",
     "bow": "/jobs/1/bow/",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",

@@ -15,7 +15,6 @@ from bowcore.mechanics.virtual import Settings
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.advice import advise, model_prior
 from shop.accounts.models import Shop
-from shop.devices import hidden
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment, PressCycle
 from tests.journeys.work import Work
@@ -122,9 +121,8 @@ def test_where_half_a_twist_flips_a_spacer_is_put_in_or_the_flip_is_told(person,
     work.hands_over()
 
 
-def test_a_lean_is_shimmed_upright_by_the_advice(person, bench, monkeypatch):
-    monkeypatch.setitem(hidden._STANDS, "lean", (0.375, 0.0, 16))
-    work = at_the_plan(person, bench, cable_a=-0.07)
+def test_a_lean_is_shimmed_upright_by_the_advice(person, bench):
+    work = at_the_plan(person, bench, cable_a=-0.07, lean=0.375)
     person.goes(f"/jobs/{bench.job.pk}/baseline/?at=lean")
     work.read()
     work.read()

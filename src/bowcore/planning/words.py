@@ -135,8 +135,12 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             "this is the one that another reading helps most."
         )
     for key in problem.binding(plan.best):
-        label = problem.adjuster(key).label.lower()
-        reasons.append(f"The {label} is then turned as far as is sensible.")
+        adjuster = problem.adjuster(key)
+        reasons.append(
+            f"{adjuster.label}: that is as far as the kit goes."
+            if adjuster.positions
+            else f"The {adjuster.label.lower()} is then turned as far as is sensible."
+        )
     reasons += _say_legs(plan.best)
     if plan.kind is Kind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
@@ -304,11 +308,21 @@ def _say_unreachable(problem: Problem, plan: Plan) -> str:
         return _say_flip(plan.flip)
     fall = plan.shortfall
     if fall is None:
-        return "No set of whole steps reaches every band; the nearest is shown."
+        return f"No set of whole steps reaches every band{_say_left(problem, plan)}."
     adjuster = problem.adjuster(fall.adjuster)
     size = say_inches(abs(fall.off_in), 16)
     way = "short" if fall.off_in > 0 else "long"
     return f"Cannot be reached with this {adjuster.label.lower()}: it is about {size} in {way}."
+
+
+def _say_left(problem: Problem, plan: Plan) -> str:
+    """What the nearest leaves outside: `; the nearest leaves lean, top at 3/8 right`."""
+    left = [
+        f"{QUANTITIES[name].name.lower()} at {QUANTITIES[name].say(value)}"
+        for name, (value, _) in plan.best.predicted.items()
+        if name in problem.planned and not problem.bands[name].judge(value).inside
+    ]
+    return f"; the nearest leaves {', '.join(left)}" if left else ""
 
 
 def _say_flip(flip: Flip) -> str:

@@ -130,6 +130,7 @@ def _lean(key: str, name: str, points: str) -> Quantity:
         how=f"shaft or laser laid on the cam's face, {points}: its far end off the string, "
         "from behind",
         drawn=True, takes=2, take_names=("left face", "right face"),
+        low_word="too far left", high_word="too far right",
         missed_later="Some bows lean on purpose; the next string should lean the same.",
         which="Where does the shaft's end run off?", ways=(
             Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),

@@ -90,7 +90,7 @@ def _steps(state: dict[str, Any]) -> list[dict[str, str]]:
     gaps = state["gap_in"] or [None] * len(state["draw_in"])
     return [
         {
-            "draw": say_inches(draw, 16), "force": f"{max(force, 0):.1f}",
+            "draw": say_inches(draw, 16), "force": f"{abs(force):.1f}",
             "stops": "" if gap is None else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
         }
         for draw, force, gap in zip(state["draw_in"], state["force_lbf"], gaps, strict=True)

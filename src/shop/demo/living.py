@@ -73,8 +73,8 @@ class Bench:
         self.bench = BenchBow.objects.create(job=self.job, seed=self.bow.seed)
 
     def off(self, **inches: float) -> None:
-        """Parts of the bow as it came in that are not to length."""
-        self.bow.off_in = dict(inches)
+        """Parts of the bow as it came in that are not to length; how much more its cams lean."""
+        self.bow.as_it_came(inches)
         self.bench.off_in = dict(inches)
         self.bench.save()
 

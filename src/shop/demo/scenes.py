@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from bowcore.quantities.catalogue import REQUIRED
 from bowcore.service.handover import blockers
+from shop.bench.actions.choose_timing import choose_timing
 from shop.demo.living import CABLE, Bench
 
 ALL_NEW = ["replace_cable_a", "replace_cable_b", "replace_string", "back_to_spec"]
@@ -136,9 +137,19 @@ def twin_to_plan(bench: Bench) -> None:
     bench.baseline()
 
 
+def leaning(bench: Bench) -> None:
+    """Its top cam leans; this customer wants it upright."""
+    bench.check_in(["back_to_spec"], note="Wants the cams upright")
+    bench.look_over()
+    bench.off(cable_a=0.06, lean=0.1)
+    bench.baseline()
+    bench.read("lean", "lean_bottom")
+    choose_timing(bench.job.pk, {"upright": True}, bench.stamp())
+
+
 SCENES: list[tuple[Callable[[Bench], None], int]] = [
     (to_plan, 1), (half_baseline, 1), (waits_for_set, 2), (cracked, 3), (to_hand_over, 0),
     (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
     (twin_ordered, 6), (hybrid_set_here, 2), (single_to_tug, 1), (beyond_parallel, 4), (wrong_part, 3),
-    (twin_to_plan, 5),
+    (twin_to_plan, 5), (leaning, 4),
 ]  # fmt: skip

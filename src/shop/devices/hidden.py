@@ -49,8 +49,12 @@ class HiddenBow:
         self._known: dict[object, dict[str, float]] = {}
 
     def as_it_came(self, off_in: Mapping[str, float]) -> None:
-        """Back to how it came in, with parts that are so much too short."""
-        self.off_in, self._set = dict(off_in), Settings(self.spec, self._tilts)
+        """Back to how it came in, with parts that are so much too short and cams that lean so much
+        more to the right."""
+        self.off_in = {role: inches for role, inches in off_in.items() if role not in LEANS}
+        self._set = Settings(self.spec, self._tilts)
+        for name in LEANS:
+            self._set.leaned[name] += off_in.get(name, 0.0)
 
     def renew(self, role: str, off_in: float) -> None:
         """Put a new part on that is so much too short. [in]"""

@@ -8,8 +8,8 @@ from shop.jobs.models import Job
 class BenchBow(models.Model):
     """The hidden bow of a job. A real job has none.
 
-    `off_in` is how much too short each part was at check-in, `new_in` that of each new part by its
-    number. [in]
+    `off_in` is how much too short each part was at check-in and how much more its cams leaned,
+    `new_in` that of each new part by its number. [in]
     """
 
     job = models.OneToOneField(Job, models.CASCADE, related_name="bench_bow")
