@@ -39,6 +39,7 @@ VIEWS = {
     "plan": "/jobs/1/spec/",
     "lean": "/jobs/18/spec/",
     "bow": "/jobs/1/bow/",
+    "stops": "/jobs/17/bow/#stops",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",
     "log": "/jobs/1/log/",
@@ -90,6 +91,9 @@ def take(driver: webdriver.Chrome, base: str, path: str, name: str) -> None:
         "const box = document.getElementById('drawn'); return !box || !!box.querySelector('svg')"
     )
     WebDriverWait(driver, 20).until(lambda d: d.execute_script(drawn))
+    driver.execute_script(
+        "document.getElementById(arguments[0])?.scrollIntoView()", path.partition("#")[2]
+    )
     driver.save_screenshot(str(TARGET / f"{name}.png"))
     print(f"docs/screenshots/{name}.png")
 

@@ -174,6 +174,15 @@ def test_the_bow_is_drawn_from_what_was_read_and_kept(page, bench):
     assert "Half a twist in, by the twin" in shown(page, bench.job, "bow")
 
 
+def test_only_the_newest_states_are_kept(page, bench, monkeypatch):
+    monkeypatch.setattr("shop.tuning.bow.KEPT", 1)
+    to_spec(bench)
+    shown(page, bench.job, "bow_drawn")
+    bench.read("axle_to_axle", "axle_to_axle")
+    shown(page, bench.job, "bow_drawn")
+    assert BowState.objects.count() == 1
+
+
 def test_a_bow_without_a_twin_says_so_and_still_shows_its_parts(page, bench, monkeypatch):
     to_spec(bench)
     view = view_of(Job.objects.get())

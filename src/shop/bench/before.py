@@ -145,8 +145,9 @@ def baseline(view: View, at: str | None) -> Context:
     setup = view.facts.setup
     welcome = readings_welcome(setup)
     waiting = (*view.course.unread, *view.course.unmarked)
-    shown = readings(view, at, (*view.needed, *welcome), waiting)
     wanted, photos = marks_needed(setup), photos_of(view)
+    first = () if at in wanted else waiting  # a mark that was asked for comes before any reading
+    shown = readings(view, at, (*view.needed, *welcome), first) | {"waiting": waiting}
     marks = [MarkRow(mark(k), view.facts.marks.get(k, ""), photos.get(k, []), True) for k in wanted]
     chosen = at if at in wanted else None
     if not shown["asked"] and not chosen and waiting and waiting[0] in wanted:

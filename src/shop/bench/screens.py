@@ -30,6 +30,7 @@ from shop.drawings.stopgap import stop_gap
 from shop.tuning.selectors import View
 
 Context = dict[str, Any]
+LEAST_LBF = 0.05  # less than a scale shows
 
 
 @dataclass(frozen=True)
@@ -228,18 +229,17 @@ def _per_step(view: View) -> list[tuple[str, str]]:
 
 
 def _moves(view: View, adjuster: Adjuster, steps: int) -> str:
+    """What so many steps move by enough to be read: gap, leans, weight."""
     response = view.advice.problem.response
-    said = []
-    for name in ("stop_gap", *LEANS):
-        if name in response.quantities:
-            change = steps * response.per_step(name, adjuster.key)
-            if change or name == "stop_gap":
-                size = QUANTITIES[name].say_size(change) if change else "not at all"
-                said.append(
-                    f"{'gap' if name == 'stop_gap' else QUANTITIES[name].name.lower()} {size}"
-                )
+    gap = steps * response.per_step("stop_gap", adjuster.key)
+    said = [f"gap {QUANTITIES['stop_gap'].say_size(gap)}"] if gap else []
+    for name in (name for name in LEANS if name in response.quantities):
+        if change := steps * response.per_step(name, adjuster.key):
+            said.append(f"{QUANTITIES[name].name.lower()} {QUANTITIES[name].say(change)}")
     weight = steps * response.per_step("peak_weight", adjuster.key)
-    return ", ".join([*said, f"weight {weight:+.1f} lbf"])
+    if abs(weight) >= LEAST_LBF:
+        said.append(f"weight {weight:+.1f} lbf")
+    return ", ".join(said) or "nothing that a tool reads"
 
 
 def schools(view: View) -> Context:

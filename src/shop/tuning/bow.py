@@ -16,6 +16,8 @@ from shop.tuning.selectors import View
 PULLED_TO = (
     "axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap",
 )  # fmt: skip
+KEPT = 500
+"""States that are kept, the newest; an older one is computed again when it is asked for."""
 Readings = dict[str, tuple[float, float]]
 
 
@@ -37,6 +39,7 @@ def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
         values = {"data": _computed(spec, readings)}
         with transaction.atomic():
             row = BowState.objects.get_or_create(fingerprint=key, defaults=values)[0]
+        BowState.objects.filter(pk__lte=row.pk - KEPT).delete()
     found: dict[str, Any] | None = row.data
     return found
 
