@@ -113,6 +113,22 @@ def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
     assert shim_flip(problem) is None
 
 
+def test_when_nothing_reaches_what_is_inside_is_left_alone_and_it_ends():
+    """One press brings home what can be, the next plan does nothing: no turning about for noise."""
+    events = [Read("stop_gap", -0.1, 0.005), Read("lean", 0.9, 0.04)]
+    problem = learn(SHIMS, events).problem(BANDS, School(), {})
+    plan = solve(problem)
+    assert plan.kind is Kind.UNREACHABLE and plan.flip is None
+    assert dict(plan.best.steps)["shim_top"] == -120 and dict(plan.best.steps)["cable_a"] > 0
+    assert set(dict(plan.best.steps)) == {"shim_top", "cable_a"}
+    assert "leaves lean, top at" in say_plan(problem, plan)
+    assert any("bent axle" in line for line in say_why(problem, plan))
+    done = [*events, Turned(dict(plan.best.steps)), Read("stop_gap", 0.02, 0.005),
+            Read("lean", 0.5, 0.04)]  # fmt: skip
+    again = solve(learn(SHIMS, done).problem(BANDS, School(), {}))
+    assert again.kind is Kind.UNREACHABLE and again.best.steps == ()
+
+
 def test_legs_of_the_bottom_yoke_tilt_the_bottom_cam():
     """What the top cam takes up ends in a yoke on the bottom axle (common practice)."""
     spec = book(Family.TWIN, yokes=("cable_a", "cable_b"))

@@ -122,7 +122,7 @@ def test_where_half_a_twist_flips_a_spacer_is_put_in_or_the_flip_is_told(person,
 
 
 def test_a_lean_is_shimmed_upright_by_the_advice(person, bench):
-    work = at_the_plan(person, bench, cable_a=-0.07, lean=0.375)
+    work = at_the_plan(person, bench, cable_a=-0.07, lean=0.1)
     person.goes(f"/jobs/{bench.job.pk}/baseline/?at=lean")
     work.read()
     work.read()

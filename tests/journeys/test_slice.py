@@ -6,6 +6,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from bowcore.service.needs import mark
+from shop.demo.living import MARKED
 from shop.jobs.models import Job
 from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading
 
@@ -72,7 +73,7 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
         elif mark(key).kind == "choice":
             person.touches(css=".active label.choice")
         else:
-            person.find("#value").send_keys("module C")
+            person.find("#value").send_keys(MARKED[key])
         work.does(lambda: person.touches(css=".bar .act"))
     person.sees("off with the old")
     work.does(lambda: person.touches(css=".bar .act"))
@@ -123,7 +124,7 @@ def test_help_find_and_a_mistyped_reading(person, bench):
     assert person.find("#text").get_attribute("value") == "31 1/0"
     person.find("#text").clear()
     person.find("#text").send_keys("31 3/16", ENTER)
-    person.sees("1 of 18 on record")
+    person.sees("1 of 20 on record")
     person.goes(f"/jobs/{Job.objects.get().pk}/log/")
     person.find("a[href*='/readings/']").click()
     person.sees("slip of the finger")
@@ -178,7 +179,7 @@ def test_a_second_person_sees_what_the_first_did(person, bench, stamp, tomas):
     person.sees("Tomas Reckert")
     assert person.find("#text").get_attribute("value") == "31 3/16"
     person.find("#text").send_keys(ENTER)
-    person.sees("2 of 18 on record")
+    person.sees("2 of 20 on record")
 
 
 def test_a_stepper_offers_half_twists_in_words(person, bench):

@@ -20,6 +20,8 @@ MOST_SPACERS = 2
 """Alike on one cable, a twist or more between them; common practice."""
 PLAY_IN = 0.002
 """Left and right of one kit must add up alike within this, or the cam rattles on its axle."""
+SPACER_EFFORT = 8
+"""A spacer is for the last bit: it waits while up to so many half twists would do (common practice)."""
 _COUNTED = {1: "one", 2: "two"}
 
 
@@ -92,8 +94,8 @@ def spacer_positions(sizes_in: Sequence[float], half_split_in: float) -> tuple[P
             plural = "s" if count > 1 else ""
             said = f"{_COUNTED[count]} {say_inches(size, 64)} in spacer{plural}"
             known = found.get(total)
-            if known is None or count < known.effort:
-                found[total] = Position(total, said, count)
+            if known is None or count * SPACER_EFFORT < known.effort:
+                found[total] = Position(total, said, count * SPACER_EFFORT)
     return tuple(found[total] for total in sorted(found))
 
 

@@ -137,7 +137,9 @@ class Option:
 
     `predicted` holds value and standard uncertainty; `chance` is the probability that every
     planned quantity ends inside its band; `off_middle` the mean squared distance from the middle
-    of the bands, in half widths; `effort` what it is to the hands, in half twists.
+    of the bands, in half widths; `effort` what it is to the hands, in half twists;
+    `outside` the squared distance outside of the bands, in half widths, and `left` how many numbers
+    are, nought when it reaches.
     """
 
     steps: tuple[tuple[str, int], ...]
@@ -146,6 +148,8 @@ class Option:
     reaches: bool
     off_middle: float
     effort: int = 0
+    outside: float = 0.0
+    left: int = 0
     flips_stop: bool = False
 
     @property

@@ -2,7 +2,9 @@
 
 Goals, each only where the ones before are equal: every band reached with probability
 `SURE_ENOUGH` (if nothing is that sure: by the best estimate); fewest press cycles; fewest parts
-touched; (if nothing is sure: the surest); fewest half twists; nearest to the middle of the bands.
+touched; the first stop not turned over; (if nothing is sure: the surest); fewest half twists;
+nearest to the middle of the bands. If nothing reaches: most numbers home, then as near as can be,
+then the least to do.
 Parts are few and steps bounded, so whole sets of candidates are weighed at once, exactly, from the
 least intervention upward.
 """
@@ -27,6 +29,10 @@ KEPT_IN = 1 / 400
 """A change of axle to axle below this is none: a fraction of what a tape shows."""
 WORTH_IT = 0.2
 """A number at its edge is only turned for if that much more certainty is to be had."""
+WORTH_A_PRESS = 0.1
+"""Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
+AS_NEAR = 0.1
+"""Options that gain all but this share of what can be gained are taken to come as near."""
 MOST_REPEATS = 3
 """Beyond so many readings of one moment another one teaches little."""
 _SLACK = 1e-9
@@ -68,8 +74,9 @@ def solve(problem: Problem) -> Plan:
             return Plan(Kind.LEAVE, still)
         reaching = surer
     if not reaching:
-        nearest = min([*per_subset, still], key=lambda o: (o.off_middle, o.effort))
-        return Plan(Kind.UNREACHABLE, nearest, (still,), shortfall(problem), shim_flip(problem))
+        nearest = _nearest(per_subset, still)
+        others = (still,) if nearest.steps else ()
+        return Plan(Kind.UNREACHABLE, nearest, others, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
     return Plan(Kind.CHANGE, best, (*others, still))
@@ -78,17 +85,19 @@ def solve(problem: Problem) -> Plan:
 def weigh(problem: Problem, steps: dict[str, int]) -> Option:
     """What a given change would do: predicted readings, chance, flip of the first stop."""
     predicted = _predicted(problem, steps)
-    chance, reaches, off = 1.0, True, 0.0
+    chance, reaches, off, outside, left = 1.0, True, 0.0, 0.0, 0
     for name in problem.planned:
         band = problem.bands[name]
         value, sigma = predicted[name]
         chance *= band.chance_inside(value, sigma)
         reaches = reaches and band.judge(value).inside
         off += ((value - band.target) / band.half_width) ** 2
+        outside += (max(band.low - value, value - band.high, 0.0) / band.half_width) ** 2
+        left += not band.judge(value).inside
     option = Option(
         tuple((key, count) for key, count in steps.items() if count),
         predicted, chance, reaches, off / max(len(problem.planned), 1),
-        sum(problem.effort(key, count) for key, count in steps.items()),
+        sum(problem.effort(key, count) for key, count in steps.items()), outside, left,
     )  # fmt: skip
     kept = not problem.school.keep_length or _keeps_length(problem, option)
     return replace(option, reaches=reaches and kept, flips_stop=_flips(problem, option))
@@ -193,6 +202,23 @@ def _said_position(problem: Problem, key: str, total: int) -> str:
     return position.words if position else "as it is"
 
 
+def _nearest(options: list[Option], still: Option) -> Option:
+    """What comes nearest when nothing reaches: most numbers home; of those that come about as near
+    the least to do.
+
+    What is inside already is not turned about for, and no press is opened for next to nothing.
+    """
+    better = [option for option in options if option.outside < still.outside - WORTH_A_PRESS]
+    if not better:
+        return still
+    fewest = min(option.left for option in better)
+    better = [option for option in better if option.left == fewest]
+    least = min(option.outside for option in better)
+    allowed = least + AS_NEAR * (still.outside - least)
+    near = [option for option in better if option.outside <= allowed]
+    return min(near, key=lambda o: (o.presses, len(o.steps), o.effort, o.off_middle))
+
+
 def _search(problem: Problem) -> list[Option]:
     """The best option of every set of adjusters, fewest first.
 
@@ -213,7 +239,7 @@ def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
     ranges = [problem.steps_of(key) for key in keys]
     grid = np.array(np.meshgrid(*ranges, indexing="ij")).reshape(len(keys), -1).T
     columns = [problem.response.column(key) for key in keys]
-    reaches, off = _reach_all(problem, columns, grid)
+    reaches, off, outside, left = _reach_all(problem, columns, grid)
     total = _efforts(problem, keys, grid)
     if reaches.any():
         grid, off, total = grid[reaches], off[reaches], total[reaches]
@@ -224,7 +250,7 @@ def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
         else:
             order = np.lexsort((off, total, -np.round(chance, 6)))
     else:
-        order = np.lexsort((total, off))
+        order = np.lexsort((off, total, np.round(outside, 6), left))
     row = grid[order[0]]
     return weigh(problem, {key: int(n) for key, n in zip(keys, row, strict=True)})
 
@@ -240,19 +266,25 @@ def _efforts(problem: Problem, keys: tuple[str, ...], grid: Steps) -> Steps:
 
 def _reach_all(
     problem: Problem, columns: list[int], grid: Steps
-) -> tuple[NDArray[np.bool_], NDArray[np.float64]]:
-    """By the best estimate: whether each row reaches every band, and how far off the middles."""
-    response = problem.response
+) -> tuple[NDArray[np.bool_], NDArray[np.float64], NDArray[np.float64], Steps]:
+    """By the best estimate: whether each row reaches every band, how far it is off the middles, how
+    far outside, and how many numbers are."""
+    response, left = problem.response, np.zeros(len(grid), dtype=np.int64)
     reaches, off = np.ones(len(grid), dtype=bool), np.zeros(len(grid))
+    outside = np.zeros(len(grid))
     if problem.school.keep_length and "axle_to_axle" in problem.planned:
         length = grid @ response.mean[response.quantities.index("axle_to_axle"), columns]
         reaches &= np.abs(length) <= KEPT_IN
     for name in problem.planned:
         row, band = response.quantities.index(name), problem.bands[name]
         value = problem.readings[name][0] + grid @ response.mean[row, columns]
-        reaches &= (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
+        inside = (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
+        reaches &= inside
+        left += ~inside
         off += ((value - band.target) / band.half_width) ** 2
-    return reaches, off / max(len(problem.planned), 1)
+        past = np.maximum(np.maximum(band.low - value, value - band.high), 0.0)
+        outside += (past / band.half_width) ** 2
+    return reaches, off / max(len(problem.planned), 1), outside, left
 
 
 def _chance_all(problem: Problem, columns: list[int], grid: Steps) -> NDArray[np.float64]:
@@ -288,11 +320,12 @@ def _keeps_length(problem: Problem, option: Option) -> bool:
     return abs(moved) <= KEPT_IN
 
 
-def _rank(option: Option) -> tuple[bool, int, int, float, int, float]:
+def _rank(option: Option) -> tuple[bool, int, int, bool, float, int, float]:
     sure = option.chance >= SURE_ENOUGH
     surest = 0.0 if sure else -round(option.chance, 6)
     parts = len(option.steps)
-    return (not sure, option.presses, parts, surest, option.effort, option.off_middle)
+    flips = option.flips_stop
+    return (not sure, option.presses, parts, flips, surest, option.effort, option.off_middle)
 
 
 def _differs(option: Option, best: Option) -> bool:

@@ -10,7 +10,7 @@ from bowcore.mechanics.response import Adjuster
 from bowcore.mechanics.specification import PartSpec
 from bowcore.planning.estimator import Innovation
 from bowcore.planning.problem import BOLTS, Flip, Kind, Option, Plan, Problem
-from bowcore.quantities.catalogue import QUANTITIES, say_gap
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
 from bowcore.quantities.inches import say_inches
 
 MODULE_IN = 1 / 4
@@ -144,6 +144,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     reasons += _say_legs(plan.best)
     if plan.kind is Kind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
+        reasons += _lean_stays(problem, plan.best)
     if plan.kind is Kind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
@@ -186,6 +187,20 @@ def say_placing(part: PartSpec) -> list[str]:
         "spacer. The smallest size first.",
         "It may fall out when the press takes the load off: the next gate asks for it.",
     ]
+
+
+def _lean_stays(problem: Problem, option: Option) -> list[str]:
+    """What a lean may be that neither legs nor shims bring back (common practice)."""
+    for name in LEANS:
+        if (
+            name in problem.planned
+            and not problem.bands[name].judge(option.predicted[name][0]).inside
+        ):
+            return [
+                "A lean that legs or shims do not bring back may be a bent axle or a limb: look there, "
+                "or leave the lean that shoots."
+            ]
+    return []
 
 
 def _half_a_twist_flips(problem: Problem) -> list[str]:

@@ -27,7 +27,8 @@ RULES = (
     OrderRule("bolts_back", "timing_at_rest",
               "Timing read at rest needs both limb bolts where they belong."),
     OrderRule("lean", "fine_timing",
-              "A yoke leg moves lean and timing together, and a shim may: lean first, or timing is done twice."),
+              "A yoke leg moves lean and timing together, and a shim may: lean first, or timing is "
+              "done twice."),
     OrderRule("timing", "rest_cord",
               "Every twist moves when the rest comes up; set its cord when the timing stands."),
     OrderRule("cables", "string_length",

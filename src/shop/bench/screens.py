@@ -233,9 +233,11 @@ def _moves(view: View, adjuster: Adjuster, steps: int) -> str:
     response = view.advice.problem.response
     gap = steps * response.per_step("stop_gap", adjuster.key)
     said = [f"gap {QUANTITIES['stop_gap'].say_size(gap)}"] if gap else []
-    for name in (name for name in LEANS if name in response.quantities):
-        if change := steps * response.per_step(name, adjuster.key):
-            said.append(f"{QUANTITIES[name].name.lower()} {QUANTITIES[name].say(change)}")
+    said += [
+        f"{QUANTITIES[name].name.lower()} {QUANTITIES[name].say(change)}"
+        for name in LEANS
+        if name in response.quantities and (change := steps * response.per_step(name, adjuster.key))
+    ]
     weight = steps * response.per_step("peak_weight", adjuster.key)
     if abs(weight) >= LEAST_LBF:
         said.append(f"weight {weight:+.1f} lbf")
