@@ -152,6 +152,15 @@ def test_a_tuned_baseline_outranks_the_book_and_an_untuned_one_does_not():
     assert bands(SPEC, off)["axle_to_axle"].source == "book"
 
 
+def test_holding_read_with_the_stops_apart_is_no_target():
+    """The first stop holds the bow short of its valley (common practice, no published source)."""
+    tuned = facts(takes=takes(GOOD | {"holding_weight": 11.0}))
+    assert bands(SPEC, tuned)["holding_weight"].source == "baseline"
+    apart = facts(takes=takes(GOOD | {"holding_weight": 11.0, "stop_gap": 0.1}))
+    band = bands(SPEC, apart)["holding_weight"]
+    assert band.source == "book" and "timing was off" in band.because
+
+
 def test_the_customers_figure_decides_the_weight():
     band = bands(SPEC, facts(takes=takes(GOOD)), Wishes(52))["peak_weight"]
     assert (band.low, band.high, band.source) == (51, 53, "customer")

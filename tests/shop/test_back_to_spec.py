@@ -235,7 +235,13 @@ def test_the_board_pulls_the_hidden_bow_and_a_twin_is_fitted_to_it(page, bench):
     post(page, "post_fit", bench.job)
     fit = CurveFit.objects.get()
     assert fit.state == CurveFit.DONE and fit.data["after_lbf"] <= fit.data["before_lbf"]
-    assert "The dashed curve is a twin fitted to it" in shown(page, bench.job, "bow_drawn")
+    body = shown(page, bench.job, "bow_drawn")
+    assert "The dashed curve is a twin fitted to it" in body and "by the book" in body
+    bench.bow.twist("cable_a", -3)
+    bench.read("stop_gap")
+    assert view_of(Job.objects.get()).advice.problem.response.rests_on == "its own force-draw curve"
+    CurveFit.objects.update(data=fit.data | {"core_version": "0"})  # an older core's is not used
+    assert view_of(Job.objects.get()).advice.problem.response.rests_on == "the book"
 
 
 def test_nobody_waits_for_a_fit_that_was_cancelled(page, bench, monkeypatch):

@@ -15,7 +15,7 @@ from bowcore.mechanics.adjusters import TRIAL_IN, TRIAL_TURNS, Handle
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.response import Adjuster
-from bowcore.mechanics.sensitivity import QUANTITIES, answers
+from bowcore.mechanics.sensitivity import QUANTITIES, answers, plausible, those_that_are_bows
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Changes, Twin, twins_of
@@ -189,6 +189,44 @@ def fit_curve(spec: BowSpec, draw_in: Sequence[float], force_lbf: Sequence[float
     }
     after = _rms(twin.at(xs[inside]).force - force[inside])
     return CurveFit(twin, insides, before, after)
+
+
+def bows_like(
+    spec: BowSpec, fitted: CurveFit, count: int, seed: int = 11
+) -> tuple[Twin, list[Twin]]:
+    """The book's bow with the insides that a curve has shown, and plausible ones beside it.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    fitted : CurveFit
+        What its curve said.
+    count : int
+        How many beside it; what a curve does not show (pegs, limbs) varies as in any bow.
+    seed : int
+        The same seed gives the same bows.
+
+    Returns
+    -------
+    tuple of Twin and list of Twin
+        This bow, and what it may yet be.
+
+    Raises
+    ------
+    NoModel
+        With these insides the book's numbers make no bow.
+    """
+    value, doubt = np.array(list(fitted.insides.values())).T
+    twin = twins_of(spec.family, [spec], [_insides(spec, value)])[0]
+    dice = np.random.default_rng(seed)
+    books, priors = [], []
+    for _ in range(count):
+        book, usual = plausible(spec, dice)
+        inside = _insides(spec, value + doubt * dice.standard_normal(len(value)))
+        books.append(book)
+        priors.append(replace(inside, limb_radius=usual.limb_radius))
+    return twin, those_that_are_bows(books, priors)
 
 
 def _checked_curve(draw_in: Sequence[float], force_lbf: Sequence[float]) -> tuple[Floats, Floats]:

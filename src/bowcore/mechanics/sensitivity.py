@@ -133,11 +133,22 @@ def ensemble(spec: BowSpec, seed: int = 7, count: int = ENSEMBLE) -> list[Twin]:
         book, prior = plausible(spec, dice)
         books.append(book)
         priors.append(prior)
+    return those_that_are_bows(books, priors)
+
+
+def those_that_are_bows(books: list[BowSpec], priors: list[Prior]) -> list[Twin]:
+    """The twins of many books, without those that make no bow.
+
+    Raises
+    ------
+    NoModel
+        Hardly any of them does.
+    """
     try:
-        return twins_of(spec.family, books, priors)
+        return twins_of(books[0].family, books, priors)
     except NoModel:
         found = [twin for twin in map(_alone, books, priors) if twin is not None]
-        if len(found) < count // 3:
+        if len(found) < len(books) // 3:
             raise
         return found
 

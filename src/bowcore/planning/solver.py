@@ -75,8 +75,8 @@ def solve(problem: Problem) -> Plan:
         reaching = surer
     if not reaching:
         nearest = _nearest(per_subset, still)
-        others = (still,) if nearest.steps else ()
-        return Plan(Kind.UNREACHABLE, nearest, others, shortfall(problem), shim_flip(problem))
+        rest = (still,) if nearest.steps else ()
+        return Plan(Kind.UNREACHABLE, nearest, rest, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
     return Plan(Kind.CHANGE, best, (*others, still))

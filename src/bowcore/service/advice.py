@@ -8,6 +8,7 @@ from bowcore.measurement.freshness import TABLE
 from bowcore.measurement.repeats import summarise
 from bowcore.mechanics import closed_form
 from bowcore.mechanics.adjusters import lean_of
+from bowcore.mechanics.measured import CurveFit, bows_like
 from bowcore.mechanics.sensitivity import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
@@ -85,6 +86,18 @@ def model_prior(spec: BowSpec, twin: Twin | None = None) -> Belief:
         The book's numbers do not make a bow.
     """
     return prior_of(twin or build_twin(spec), ensemble(spec, count=PLAUSIBLE_BOWS))
+
+
+def fitted_prior(spec: BowSpec, fitted: CurveFit) -> Belief:
+    """What is believed of a bow once its own force-draw curve is known; takes some seconds.
+
+    Raises
+    ------
+    NoModel
+        With the insides that the curve shows the book's numbers make no bow.
+    """
+    twin, others = bows_like(spec, fitted, PLAUSIBLE_BOWS)
+    return replace(prior_of(twin, others), rests_on="its own force-draw curve")
 
 
 def advise(

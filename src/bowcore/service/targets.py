@@ -93,8 +93,9 @@ def bands(
         By quantity; what only the bow itself can tell, only once it has been read.
     """
     result = book_bands(spec, allowed)
-    for name in ("axle_to_axle", "brace_height", "holding_weight"):
+    for name in ("axle_to_axle", "brace_height"):
         result[name] = _baseline_or_book(name, result[name], facts)
+    result["holding_weight"] = _holding_band(result, facts)
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
     for name in _PUT_BACK:
         before = facts.baseline(name)
@@ -123,6 +124,15 @@ def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:
         because = f"{book.because}; it came in at {said}, outside that, so the book decides"
         return Band(book.low, book.high, book.target, "book", because)
     return _band(name, before.summary.value, "baseline")
+
+
+def _holding_band(found: dict[str, Band], facts: Facts) -> Band:
+    """As it came in, unless its stops were not together then: the first one held it short."""
+    book, before = found["holding_weight"], facts.baseline("stop_gap")
+    if before and before.summary and not found["stop_gap"].judge(before.summary.value).inside:
+        because = f"{book.because}; its timing was off when it came in, so the book decides"
+        return Band(book.low, book.high, book.target, "book", because)
+    return _baseline_or_book("holding_weight", book, facts)
 
 
 def _weight_band(book: Band, facts: Facts, wishes: Wishes) -> Band:

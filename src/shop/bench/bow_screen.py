@@ -39,8 +39,7 @@ def bow(view: View, chosen: str | None) -> Context:
 
 def does(view: View, role: str) -> list[tuple[str, str]]:
     """What half a twist in a part does to each number, in words; nothing without a twin."""
-    prior = prior_of(view.spec)
-    response: Response | None = None if prior is None else prior.response()
+    response: Response | None = None if view.prior is None else view.prior.response()
     if response is None:
         return []
     found = []
@@ -67,6 +66,7 @@ def drawn(view: View, role: str) -> Context:
     return {
         "state": state, "role": role, "frames": frames(state["outlines"], role),
         "curve": curve(state["draw_in"], state["force_lbf"], points, fitted),
+        "effect": _effect(view) if fitted else [],
         "measured": measured, "told": summary_of(points) if points else None, "fit": fit,
         "has_board": BenchBow.objects.filter(job=view.job).exists(),
         "steps": _steps(state), "last": len(state["draw_in"]) - 1,
@@ -83,6 +83,20 @@ def pattern(view: View) -> Context:
     found = pattern_of(view.spec, {k: tuple(v) for k, v in state["errors"].items()})
     verdict = view.bands["peak_weight"].judge(now.summary.value)
     return {"pattern": found, "weight": weight_cause(found, verdict)}
+
+
+def _effect(view: View) -> list[str]:
+    """What the fit changes: half a twist in each part by the bow's own curve and by the book."""
+    book, mine = prior_of(view.spec), view.prior
+    if book is None or mine is None or mine is book:
+        return []
+    said = []
+    for part in view.spec.parts:
+        weights = [one.response().per_step("peak_weight", part.role) for one in (mine, book)]
+        said.append(
+            f"{part.label}: half a twist in makes {weights[0]:+.2f} lbf, by the book {weights[1]:+.2f}"
+        )
+    return said
 
 
 def _steps(state: dict[str, Any]) -> list[dict[str, str]]:

@@ -12,6 +12,7 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics.adjusters import adjusters_of
 from bowcore.mechanics.response import Adjuster
 from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.planning.estimator import Belief
 from bowcore.planning.problem import School
 from bowcore.planning.record import answer_record, problem_record
 from bowcore.quantities.catalogue import LEANS
@@ -28,6 +29,7 @@ from shop.jobs.models import Hold, Job
 from shop.ledger.models import Adjustment, PartCheck, PressCycle
 from shop.measurements.models import Noted, Reading
 from shop.sets.models import StringSet
+from shop.tuning.fitting import fitted_prior_of
 from shop.tuning.priors import prior_of
 
 BOLTS_BACK = "bolts_back"
@@ -231,7 +233,12 @@ class View:
     def advised_by(self, school: School) -> Advice:
         """What to turn now by some school."""
         aims = self._bands_by(school)
-        return advise(self.spec, self.facts, aims, school, prior_of(self.spec))
+        return advise(self.spec, self.facts, aims, school, self.prior)
+
+    @cached_property
+    def prior(self) -> Belief | None:
+        """What is believed of this bow: from its own curve, else from its book; None without a twin."""
+        return fitted_prior_of(self.job) or prior_of(self.spec)
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:
