@@ -7,6 +7,7 @@ import pytest
 from scipy import stats
 
 from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.adjusters import handles
 from bowcore.mechanics.bundle import Bundle, mean_contraction_length_in, spacer_shortening_in
 from bowcore.mechanics.lean import (
     Lean,
@@ -15,10 +16,12 @@ from bowcore.mechanics.lean import (
     lean_from_shaft,
     plan_legs,
 )  # fmt: skip
-from bowcore.mechanics.measured import fit_curve, pull_to
+from bowcore.mechanics.measured import bows_like, fit_curve, pull_to
+from bowcore.mechanics.sensitivity import QUANTITIES as QUANTITIES_OF_A_TWIN
+from bowcore.mechanics.sensitivity import answers, plausible
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
-from bowcore.mechanics.twin import Changes
+from bowcore.mechanics.twin import Changes, twins_of
 from bowcore.mechanics.virtual import Faults, VirtualBow, hidden_bow
 from tests.core.bows import TWO_CAMS, book, twin_of
 
@@ -108,6 +111,24 @@ def test_a_measured_curve_is_fitted():
     fit = fit_curve(spec, xs[1:], force[1:])
     assert fit.rms_before_lbf > 0.5
     assert fit.rms_after_lbf < 0.25 * fit.rms_before_lbf
+
+
+@pytest.mark.parametrize("seed", [0, 1, 3])
+def test_a_fitted_curve_tells_what_half_a_twist_does_to_the_weight(seed):
+    """Insides that a curve shows answer like the bow they came from, the book's do not."""
+    spec = book(Family.BINARY)
+    cables = handles(spec)[:2]
+    peak = QUANTITIES_OF_A_TWIN.index("peak_weight")
+    other, inside = plausible(spec, np.random.default_rng(seed), 1.5)
+    true = twins_of(Family.BINARY, [other], [inside])[0]
+    xs, force = true.curve(25)
+    like, beside = bows_like(spec, fit_curve(spec, xs[1:], force[1:]), 4)
+    truth, by_book, by_curve = (
+        answers([twin], cables)[0, peak] for twin in (true, twin_of(Family.BINARY), like)
+    )
+    assert np.abs(by_curve / truth - 1).max() < 0.08
+    assert np.abs(by_curve - truth).max() < np.abs(by_book - truth).max()
+    assert len(beside) == 4
 
 
 @pytest.mark.parametrize(

@@ -33,6 +33,8 @@ WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
 AS_NEAR = 0.1
 """Options that gain all but this share of what can be gained are taken to come as near."""
+FLIPPED_IN = 1 / 64
+"""The other stop touches first by at least what a rule shows; nearer than that both touch together."""
 MOST_REPEATS = 3
 """Beyond so many readings of one moment another one teaches little."""
 _SLACK = 1e-9
@@ -338,4 +340,4 @@ def _flips(problem: Problem, option: Option) -> bool:
     if "stop_gap" not in problem.readings or "stop_gap" not in option.predicted:
         return False
     before, after = problem.readings["stop_gap"][0], option.predicted["stop_gap"][0]
-    return bool(option.steps) and before * after < 0 and abs(after) > 1 / 128
+    return bool(option.steps) and before * after < 0 and abs(after) > FLIPPED_IN
