@@ -29,6 +29,7 @@ PAGES = {
     "plan, binary": ("/jobs/1/spec/", PLAN_LIMIT_S),
     "plan, hybrid": ("/jobs/11/spec/", PLAN_LIMIT_S),
     "plan, twin": ("/jobs/17/spec/", PLAN_LIMIT_S),
+    "plan, lean": ("/jobs/18/spec/", PLAN_LIMIT_S),
     "hand over": ("/jobs/5/hand_over/", LIMIT_S),
 }
 TIMES = 15

@@ -56,7 +56,16 @@ def speeds(family: Family) -> None:
     let_off = 0.65 if family is Family.TWIN else 0.8
     yokes = ("cable_b",) if family in (Family.HYBRID, Family.SINGLE) else ()
     spec = BowSpec(
-        "x", family, 33, 6.5, 29, 60, let_off, parts(family), yokes=yokes, spacer_in=0.125
+        "x",
+        family,
+        33,
+        6.5,
+        29,
+        60,
+        let_off,
+        parts(family),
+        yokes=yokes,
+        spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4),
     )
     slow = 1.5 if family in (Family.HYBRID, Family.SINGLE) else 0.5
     show(family, "book to twin", timed(lambda: build_twin(spec)), slow)

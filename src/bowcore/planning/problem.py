@@ -101,6 +101,11 @@ class Problem:
         stride = 1 if self.school.half_twists or not twisted else 2
         return [n for n in range(low, high + 1) if n and n % stride == 0]
 
+    @property
+    def open_keys(self) -> list[str]:
+        """Adjusters that limits and school leave to be turned."""
+        return [one.key for one in self.response.adjusters if self.steps_of(one.key)]
+
     def adjuster(self, key: str) -> Adjuster:
         """The adjuster of that key."""
         return self.response.adjusters[self.response.column(key)]

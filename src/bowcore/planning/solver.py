@@ -13,33 +13,24 @@ from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bowcore.mechanics.adjusters import lean_of
 from bowcore.planning.problem import Flip, Kind, Option, Plan, Problem, Shortfall
+from bowcore.planning.weighing import KEPT_IN, SURE_ENOUGH, Weights, doubt_after, flips
 from bowcore.quantities.catalogue import QUANTITIES
 
-SURE_ENOUGH = 0.8
-"""A change is read again afterwards, so one more part is not worth the last tenth."""
 MOST_PARTS = 3
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-KEPT_IN = 1 / 400
-"""A change of axle to axle below this is none: a fraction of what a tape shows."""
 WORTH_IT = 0.2
 """A number at its edge is only turned for if that much more certainty is to be had."""
 WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
 AS_NEAR = 0.1
 """Options that gain all but this share of what can be gained are taken to come as near."""
-FLIPPED_IN = 1 / 64
-"""The other stop touches first by at least what a rule shows; nearer than that both touch together."""
 MOST_REPEATS = 3
 """Beyond so many readings of one moment another one teaches little."""
-_SLACK = 1e-9
-
-Steps = NDArray[np.int64]
 
 
 def solve(problem: Problem) -> Plan:
@@ -76,12 +67,13 @@ def solve(problem: Problem) -> Plan:
             return Plan(Kind.LEAVE, still)
         reaching = surer
     if not reaching:
-        nearest = _nearest(per_subset, still)
+        nearest = weigh(problem, dict(_nearest(per_subset, still).steps))
         rest = (still,) if nearest.steps else ()
         return Plan(Kind.UNREACHABLE, nearest, rest, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
-    return Plan(Kind.CHANGE, best, (*others, still))
+    told = [weigh(problem, dict(option.steps)) for option in (best, *others)]
+    return Plan(Kind.CHANGE, told[0], (*told[1:], still))
 
 
 def weigh(problem: Problem, steps: dict[str, int]) -> Option:
@@ -102,7 +94,9 @@ def weigh(problem: Problem, steps: dict[str, int]) -> Option:
         sum(problem.effort(key, count) for key, count in steps.items()), outside, left,
     )  # fmt: skip
     kept = not problem.school.keep_length or _keeps_length(problem, option)
-    return replace(option, reaches=reaches and kept, flips_stop=_flips(problem, option))
+    gap = "stop_gap" in problem.readings and "stop_gap" in predicted and bool(option.steps)
+    turned = gap and flips(problem.readings["stop_gap"][0], predicted["stop_gap"][0])
+    return replace(option, reaches=reaches and kept, flips_stop=turned)
 
 
 def reading_to_repeat(problem: Problem, still: Option) -> str:
@@ -129,24 +123,8 @@ def _predicted(problem: Problem, steps: dict[str, int]) -> dict[str, tuple[float
     plain = problem.response.predict(problem.readings, steps)
     if problem.blocks is None:
         return plain
-    columns = [problem.response.column(key) for key in steps]
-    grid = np.array([list(steps.values())], dtype=np.int64).reshape(1, -1)
-    return {
-        name: (value, float(_doubt(problem, name, columns, grid)[0]))
-        for name, (value, _) in plain.items()
-    }
-
-
-def _doubt(problem: Problem, name: str, columns: list[int], grid: Steps) -> NDArray[np.float64]:
-    """Standard uncertainty of one quantity after each row of steps, by the joint covariance."""
-    assert problem.blocks is not None
-    row = problem.response.quantities.index(name)
-    keep = [0, *(column + 1 for column in columns)]
-    block = problem.blocks[row][np.ix_(keep, keep)]
-    ones = np.concatenate([np.ones((len(grid), 1)), grid], axis=1)
-    variance = ((ones @ block) * ones).sum(axis=1)
-    unmodelled = problem.process_share * (grid @ problem.response.mean[row, columns])
-    return np.asarray(np.sqrt(np.maximum(variance, 0) + unmodelled**2))
+    turned = tuple(steps.items())
+    return {name: (value, doubt_after(problem, name, turned)) for name, (value, _) in plain.items()}
 
 
 def shortfall(problem: Problem) -> Shortfall | None:
@@ -222,97 +200,21 @@ def _nearest(options: list[Option], still: Option) -> Option:
 
 
 def _search(problem: Problem) -> list[Option]:
-    """The best option of every set of adjusters, fewest first.
+    """The best option of every set of adjusters, fewest first, its predictions left out.
 
     Once one of them is sure enough and there is another way to go, larger sets cannot win.
     """
-    keys = [a.key for a in problem.response.adjusters if problem.steps_of(a.key)]
+    weights = Weights(problem)
     found: list[Option] = []
-    for size in range(1, min(MOST_PARTS, len(keys)) + 1):
-        found += [_best_of(problem, subset) for subset in combinations(keys, size)]
+    for size in range(1, min(MOST_PARTS, len(weights.keys)) + 1):
+        for keys in combinations(weights.keys, size):
+            reached = any(option.reaches for option in found)
+            best = weights.best(weights.grid(keys), or_nearest=not reached)
+            found += [best] if best else []
         sure = [o for o in found if o.reaches and o.chance >= SURE_ENOUGH]
         if sure and sum(option.reaches for option in found) > 1:
             break
     return found
-
-
-def _best_of(problem: Problem, keys: tuple[str, ...]) -> Option:
-    """The best option that turns exactly these adjusters."""
-    ranges = [problem.steps_of(key) for key in keys]
-    grid = np.array(np.meshgrid(*ranges, indexing="ij")).reshape(len(keys), -1).T
-    columns = [problem.response.column(key) for key in keys]
-    reaches, off, outside, left = _reach_all(problem, columns, grid)
-    total = _efforts(problem, keys, grid)
-    if reaches.any():
-        grid, off, total = grid[reaches], off[reaches], total[reaches]
-        chance = _chance_all(problem, columns, grid)
-        sure = chance >= SURE_ENOUGH
-        if sure.any():
-            order = np.lexsort((off, total, ~sure))
-        else:
-            order = np.lexsort((off, total, -np.round(chance, 6)))
-    else:
-        order = np.lexsort((off, total, np.round(outside, 6), left))
-    row = grid[order[0]]
-    return weigh(problem, {key: int(n) for key, n in zip(keys, row, strict=True)})
-
-
-def _efforts(problem: Problem, keys: tuple[str, ...], grid: Steps) -> Steps:
-    """What each row of steps is to the hands."""
-    total = np.zeros(len(grid), dtype=np.int64)
-    for key, column in zip(keys, grid.T, strict=True):
-        steps, back = np.unique(column, return_inverse=True)
-        total += np.array([problem.effort(key, int(n)) for n in steps])[back]
-    return total
-
-
-def _reach_all(
-    problem: Problem, columns: list[int], grid: Steps
-) -> tuple[NDArray[np.bool_], NDArray[np.float64], NDArray[np.float64], Steps]:
-    """By the best estimate: whether each row reaches every band, how far it is off the middles, how
-    far outside, and how many numbers are."""
-    response, left = problem.response, np.zeros(len(grid), dtype=np.int64)
-    reaches, off = np.ones(len(grid), dtype=bool), np.zeros(len(grid))
-    outside = np.zeros(len(grid))
-    if problem.school.keep_length and "axle_to_axle" in problem.planned:
-        length = grid @ response.mean[response.quantities.index("axle_to_axle"), columns]
-        reaches &= np.abs(length) <= KEPT_IN
-    for name in problem.planned:
-        row, band = response.quantities.index(name), problem.bands[name]
-        value = problem.readings[name][0] + grid @ response.mean[row, columns]
-        inside = (value >= band.low - _SLACK) & (value <= band.high + _SLACK)
-        reaches &= inside
-        left += ~inside
-        off += ((value - band.target) / band.half_width) ** 2
-        past = np.maximum(np.maximum(band.low - value, value - band.high), 0.0)
-        outside += (past / band.half_width) ** 2
-    return reaches, off / max(len(problem.planned), 1), outside, left
-
-
-def _chance_all(problem: Problem, columns: list[int], grid: Steps) -> NDArray[np.float64]:
-    """Probability that every band is reached, for each row of steps."""
-    response, chance = problem.response, np.ones(len(grid))
-    for name in problem.planned:
-        row, band = response.quantities.index(name), problem.bands[name]
-        now, sigma = problem.readings[name]
-        value = now + grid @ response.mean[row, columns]
-        if problem.blocks is None:
-            doubt = np.sqrt(sigma**2 + (grid**2) @ (response.sigma[row, columns] ** 2))
-        else:
-            doubt = _doubt(problem, name, columns, grid)
-        chance *= _cdf((band.high - value) / doubt) - _cdf((band.low - value) / doubt)
-    return chance
-
-
-def _cdf(z: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Standard normal distribution function, Abramowitz and Stegun 7.1.26 (error below 1.5e-7)."""
-    x = np.abs(z) / np.sqrt(2)
-    t = 1 / (1 + 0.3275911 * x)
-    series = t * (
-        0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))
-    )
-    erf: NDArray[np.float64] = 1 - series * np.exp(-(x**2))
-    return 0.5 * (1 + np.where(z < 0, -erf, erf))
 
 
 def _keeps_length(problem: Problem, option: Option) -> bool:
@@ -333,11 +235,3 @@ def _rank(option: Option) -> tuple[bool, int, int, bool, float, int, float]:
 def _differs(option: Option, best: Option) -> bool:
     """Another kind of answer, not the same parts and one more."""
     return not {key for key, _ in option.steps} >= {key for key, _ in best.steps}
-
-
-def _flips(problem: Problem, option: Option) -> bool:
-    """Whether the other stop would touch first afterwards, by the best estimate."""
-    if "stop_gap" not in problem.readings or "stop_gap" not in option.predicted:
-        return False
-    before, after = problem.readings["stop_gap"][0], option.predicted["stop_gap"][0]
-    return bool(option.steps) and before * after < 0 and abs(after) > FLIPPED_IN
