@@ -21,9 +21,10 @@ from bowcore.planning.estimator import pool
 from bowcore.planning.history import Event, Learned, Lesson, Read, Replaced, Turned, learn
 from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.record import answer_record, option_json, problem_of
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_plan, say_why
+from bowcore.planning.words import say_plan
 from bowcore.quantities.catalogue import QUANTITIES, quantity
 from bowcore.service.targets import Tolerances, book_bands
 

@@ -12,8 +12,9 @@ from bowcore.mechanics.twin import build_twin
 from bowcore.planning.history import Read, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.solver import shim_flip, solve, weigh
-from bowcore.planning.words import say_option, say_placing, say_plan, say_why
+from bowcore.planning.words import say_option, say_placing, say_plan
 from tests.core.bows import KITS, book
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))

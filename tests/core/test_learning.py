@@ -18,8 +18,9 @@ from bowcore.planning.estimator import (
 from bowcore.planning.history import Read, Replaced, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_plan, say_why
+from bowcore.planning.words import say_plan
 from tests.core.bows import answered
 
 PRIOR = prior_belief(*answered(Family.BINARY))

@@ -14,8 +14,9 @@ from bowcore.measurement.bands import Band, around
 from bowcore.mechanics import closed_form
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.planning.problem import Kind, Problem, School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.solver import SURE_ENOUGH, solve, weigh
-from bowcore.planning.words import say_half_twists, say_plan, say_why
+from bowcore.planning.words import say_half_twists, say_plan
 
 PARTS = (
     PartSpec("cable_a", "Top take-up cable", "", 34.875, 24, 0.6),

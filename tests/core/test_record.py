@@ -13,9 +13,9 @@ from bowcore.mechanics.specification import Family
 from bowcore.planning.history import Changed, Read, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.record import answer_record, option_json, problem_of, problem_record
 from bowcore.planning.solver import solve
-from bowcore.planning.words import say_why
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take
 from bowcore.service.gates import gate_points

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from bowcore.errors import Refused
 from bowcore.planning.problem import Option
-from bowcore.planning.words import _say_legs, say_adjuster, say_steps, say_turning
+from bowcore.planning.reasons import _say_legs
+from bowcore.planning.words import say_adjuster, say_steps, say_turning
 from bowcore.service.facts import Change
 from bowcore.service.take_back import can_take_back, take_back
 

@@ -11,7 +11,8 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics.modules import Module
 from bowcore.mechanics.response import Response, adjuster_of
 from bowcore.planning.problem import Option, Plan, Problem, School
-from bowcore.planning.words import say_effect, say_option, say_plan, say_why
+from bowcore.planning.reasons import say_why
+from bowcore.planning.words import say_effect, say_option, say_plan
 
 
 def problem_record(problem: Problem) -> dict[str, Any]:

@@ -2,24 +2,17 @@
 
 from collections.abc import Mapping, Sequence
 
-from bowcore.measurement.bands import Side
-from bowcore.mechanics.adjusters import half_split_in, lean_of
+from bowcore.mechanics.adjusters import half_split_in
 from bowcore.mechanics.kits import SHIM_STEP_IN, SPACER_STEP_IN
-from bowcore.mechanics.modules import module_for
 from bowcore.mechanics.response import Adjuster
 from bowcore.mechanics.specification import PartSpec
 from bowcore.planning.estimator import Innovation
 from bowcore.planning.problem import BOLTS, Flip, Kind, Option, Plan, Problem
-from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
-
-MODULE_IN = 1 / 4
-"""Draw that is off by more than a string gives is another module (common practice)."""
 
 REST_IN = 1 / 16
 """So far the rest may make up for a lean that shims leave; common practice."""
-TRIAL_SHARE = 0.4
-"""A response that is doubted by more than this share of itself has not been seen yet."""
 _COUNTS = {1: "one", 2: "two", 3: "three", 4: "four"}
 
 
@@ -124,60 +117,6 @@ def say_effect(problem: Problem, option: Option) -> str:
     return "; ".join(moves) + "." if moves else "Nothing moves by as much as a tool can read."
 
 
-def say_why(problem: Problem, plan: Plan) -> list[str]:
-    """The reasons, the timing first, then each number that is out, then how sure it is."""
-    reasons = [*_timing_reason(problem), *_outside(problem)]
-    if plan.kind is Kind.READ_AGAIN and not problem.takes.get(plan.read_again):
-        reasons = [_why_unread(problem, plan.read_again)]
-    elif plan.kind is Kind.READ_AGAIN:
-        reasons.append(
-            f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
-            "this is the one that another reading helps most."
-        )
-    for key in problem.binding(plan.best):
-        adjuster = problem.adjuster(key)
-        reasons.append(
-            f"{adjuster.label}: that is as far as the kit goes."
-            if adjuster.positions
-            else f"The {adjuster.label.lower()} is then turned as far as is sensible."
-        )
-    reasons += _say_legs(plan.best)
-    if plan.kind is Kind.UNREACHABLE:
-        reasons += _half_a_twist_flips(problem)
-        reasons += _lean_stays(problem, plan.best)
-    if plan.kind is Kind.CHANGE:
-        reasons.append(
-            f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
-            f"Rests on {problem.response.rests_on}; read again after the change."
-        )
-        reasons += _say_trial(problem, plan.best)
-        if plan.best.flips_stop:
-            after = say_gap(plan.best.predicted["stop_gap"][0])
-            reasons.append(f"It turns the first stop over: expect {after} afterwards.")
-    return reasons
-
-
-def _say_trial(problem: Problem, option: Option) -> list[str]:
-    """That what tilts a cam is a trial until its size has been seen, and in which order to try."""
-    said = []
-    for key, _ in option.steps:
-        name = lean_of(key)
-        if not name:
-            continue
-        row, column = problem.response.quantities.index(name), problem.response.column(key)
-        known = abs(problem.response.mean[row, column])
-        if problem.response.sigma[row, column] > TRIAL_SHARE * known:
-            said.append(
-                "How far that tilts this cam nobody has seen yet: it is a trial, and the reading "
-                "after it tells the size."
-            )
-    if any(key.startswith("shim_") for key, _ in option.steps):
-        said.append(
-            "Top cam first, then the bottom one; the thicker kit when the thin one runs out."
-        )
-    return list(dict.fromkeys(said))
-
-
 def say_placing(part: PartSpec) -> list[str]:
     """How a spacer goes between the halves of a cable (common practice)."""
     half, twist = part.strands // 2, say_inches(2 * half_split_in(part), 8)
@@ -187,55 +126,6 @@ def say_placing(part: PartSpec) -> list[str]:
         "spacer. The smallest size first.",
         "It may fall out when the press takes the load off: the next gate asks for it.",
     ]
-
-
-def _lean_stays(problem: Problem, option: Option) -> list[str]:
-    """What a lean may be that neither legs nor shims bring back (common practice)."""
-    for name in LEANS:
-        if (
-            name in problem.planned
-            and not problem.bands[name].judge(option.predicted[name][0]).inside
-        ):
-            return [
-                "A lean that legs or shims do not bring back may be a bent axle or a limb: look there, "
-                "or leave the lean that shoots."
-            ]
-    return []
-
-
-def _half_a_twist_flips(problem: Problem) -> list[str]:
-    """That half a twist only carries the gap to the other side (common practice: stop there)."""
-    if "stop_gap" not in problem.planned:
-        return []
-    gap, band = problem.readings["stop_gap"][0], problem.bands["stop_gap"]
-    ends = []
-    for adjuster in problem.response.adjusters:
-        step = abs(problem.response.per_step("stop_gap", adjuster.key))
-        if adjuster.change == "cable" and step > abs(gap):
-            ends.append(gap - step if gap > 0 else gap + step)
-    if band.judge(gap).inside or not ends:
-        return []
-    after = min(ends, key=abs)
-    return [
-        f"Half a twist would turn the first stop over: {say_gap(gap)} → {say_gap(after)}. Stop there, "
-        "or use a cable spacer."
-    ]
-
-
-def _say_legs(option: Option) -> list[str]:
-    """What turning the legs of a yoke does: together a cable, opposite lean alone, one both at once."""
-    steps = dict(option.steps)
-    roles = {key.partition(".")[0] for key in steps if key.endswith((".left", ".right"))}
-    said = []
-    for role in sorted(roles):
-        left, right = steps.get(f"{role}.left", 0), steps.get(f"{role}.right", 0)
-        if left == -right:
-            said.append("Legs turned opposite ways by as much move the lean alone; timing stays.")
-        elif left == right:
-            said.append("Both legs turned alike are a shorter or longer cable; the lean stays.")
-        else:
-            said.append("Legs turned unlike move lean and timing together; both are reckoned with.")
-    return said
 
 
 def say_lesson(problem: Problem, told: Sequence[Innovation]) -> str:
@@ -257,65 +147,6 @@ def say_chance(chance: float) -> str:
     if chance >= 0.95:
         return "better than nine in ten"
     return f"about {max(round(chance * 10), 1)} in ten"
-
-
-def _why_unread(problem: Problem, name: str) -> str:
-    if name not in problem.doubted:
-        return "It has not been read since the last change."
-    quantity = QUANTITIES[name]
-    read, expected = problem.doubted[name], problem.readings[name][0]
-    return (
-        f"It read {quantity.say(read)} where {quantity.say(expected)} was expected. "
-        "Once is not believed; a second reading like it is."
-    )
-
-
-def say_timing(gap_in: float, labels: Mapping[str, str]) -> str:
-    """Which cam is ahead and which cable brings it back, by the shop's words for the two cables."""
-    first, late = ("bottom", "top") if gap_in > 0 else ("top", "bottom")
-    taken = {"top": labels["cable_a"].lower(), "bottom": labels["cable_b"].lower()}
-    return (
-        f"The {first} stop touches first, so the {first} cam is ahead. Shortening the cable it takes "
-        f"up, the {taken[first]}, makes it later; letting out the {late} cam's does the same."
-    )
-
-
-def _timing_reason(problem: Problem) -> list[str]:
-    if "stop_gap" not in problem.readings or "stop_gap" not in problem.bands:
-        return []
-    gap = problem.readings["stop_gap"][0]
-    if problem.bands["stop_gap"].judge(gap).inside:
-        return []
-    labels = {a.key: a.label for a in problem.response.adjusters}
-    if "cable_b" not in labels:
-        return []
-    if "cable_a" in labels:
-        return [say_timing(gap, labels)]
-    shorter = problem.response.per_step("stop_gap", "cable_b") * gap < 0
-    how = "Shortening" if shorter else "Letting out"
-    place = "past its mark" if gap > 0 else "short of its mark"
-    return [f"The cam stands {place}. {how} the {labels['cable_b'].lower()} brings it back."]
-
-
-def _outside(problem: Problem) -> list[str]:
-    lines = []
-    for name in problem.planned:
-        quantity, band = QUANTITIES[name], problem.bands[name]
-        verdict = band.judge(problem.readings[name][0])
-        if verdict.inside or name == "stop_gap":
-            continue
-        word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
-        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
-        if name == "draw_length" and verdict.by > MODULE_IN:
-            lines.append(_say_module(problem, band.target))
-    return lines
-
-
-def _say_module(problem: Problem, draw_in: float) -> str:
-    """Another module, by its name where the book lists one that gives this draw."""
-    module = module_for(problem.modules, draw_in)
-    which = "a module or a stop" if module is None else f"module {module.said()}"
-    return f"That much draw is {which}, not twists: change it and log it."
 
 
 def _say_unreachable(problem: Problem, plan: Plan) -> str:

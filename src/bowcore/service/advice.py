@@ -25,6 +25,7 @@ from bowcore.planning.history import (
 )
 from bowcore.planning.prior import prior_of
 from bowcore.planning.problem import BOLTS, Option, Plan, Problem, School
+from bowcore.planning.reasons import say_why
 from bowcore.planning.solver import solve
 from bowcore.planning.words import (
     say_adjuster,
@@ -33,7 +34,6 @@ from bowcore.planning.words import (
     say_option,
     say_plan,
     say_steps,
-    say_why,
 )
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.service.facts import Change, Facts, Take

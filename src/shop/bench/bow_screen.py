@@ -5,7 +5,8 @@ from typing import Any
 from bowcore.measurement.curve_file import summary_of
 from bowcore.mechanics.response import Response
 from bowcore.planning.pattern import Pattern, pattern_of, weight_cause
-from bowcore.planning.words import say_steps, say_timing, say_turning
+from bowcore.planning.reasons import say_timing
+from bowcore.planning.words import say_steps, say_turning
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from shop.bows.models import Part

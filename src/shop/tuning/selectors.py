@@ -17,7 +17,7 @@ from bowcore.planning.problem import School
 from bowcore.planning.record import answer_record, problem_record
 from bowcore.quantities.catalogue import LEANS
 from bowcore.service.advice import Advice, advise
-from bowcore.service.facts import Change, Check, Facts, OpenPress, Take
+from bowcore.service.facts import Check, Facts, OpenPress
 from bowcore.service.needs import readings_needed
 from bowcore.service.order import ReplaceSchool
 from bowcore.service.press_plan import Limbs, Press, PressBow, PressPlan, press_plan
@@ -30,7 +30,9 @@ from shop.ledger.models import Adjustment, PartCheck, PressCycle
 from shop.measurements.models import Noted, Reading
 from shop.sets.models import StringSet
 from shop.tuning.fitting import fitted_prior_of
+from shop.tuning.pooling import pooled_prior
 from shop.tuning.priors import prior_of
+from shop.tuning.rows import change_of, takes_of
 
 BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
@@ -100,7 +102,7 @@ class View:
             looked_over=self.job.looked_over,
             holds=tuple(hold.kind for hold in self.holds),
             takes=tuple(takes_of(self.readings)),
-            changes=tuple(map(_change, self.adjustments)),
+            changes=tuple(map(change_of, self.adjustments)),
             press=self._open_press(),
             handed_over=self.job.handed_over_at is not None,
             path=self.job.path,
@@ -237,8 +239,11 @@ class View:
 
     @cached_property
     def prior(self) -> Belief | None:
-        """What is believed of this bow: from its own curve, else from its book; None without a twin."""
-        return fitted_prior_of(self.job) or prior_of(self.spec)
+        """What is believed of this bow before it has answered: from its own curve, else from its book
+        and what the shop's other bows of the model have shown; None without a twin."""
+        mine = fitted_prior_of(self.job)
+        book = None if mine else prior_of(self.spec)
+        return mine if book is None else pooled_prior(self.job, self.spec, book)
 
     def _open_press(self) -> OpenPress | None:
         if self.press is None:
@@ -249,32 +254,6 @@ class View:
         if self.press.purpose == "replace":
             done = {row.role for row in mine} >= set(roles)
         return OpenPress(self.press.seq, self.press.purpose, roles, done)
-
-
-def takes_of(readings: list[Reading]) -> list[Take]:
-    """The readings that count, each at the moment it speaks of.
-
-    A correction speaks of the moment of what it corrects.
-    """
-    replaced = {row.corrects_id for row in readings if row.corrects_id}
-    by_pk = {row.pk: row for row in readings}
-    return [_take(row, _moment(row, by_pk)) for row in readings if row.pk not in replaced]
-
-
-def _moment(row: Reading, by_pk: dict[int, Reading]) -> int:
-    while row.corrects_id:
-        row = by_pk[row.corrects_id]
-    return row.seq
-
-
-def _take(row: Reading, seq: int) -> Take:
-    value = None if row.value is None else float(row.value)
-    sheet = "baseline" if row.sheet.after_id is None else row.sheet.kind
-    return Take(seq, row.quantity, value, sheet, row.reason, row.start, row.end)
-
-
-def _change(row: Adjustment) -> Change:
-    return Change(row.seq, row.change, row.role, row.half_twists, row.replaced)
 
 
 def view_of(job: Job) -> View:

@@ -1,0 +1,32 @@
+"""Rows of readings and of the ledger as the core takes them."""
+
+from bowcore.service.facts import Change, Take
+from shop.ledger.models import Adjustment
+from shop.measurements.models import Reading
+
+
+def takes_of(readings: list[Reading]) -> list[Take]:
+    """The readings that count, each at the moment it speaks of.
+
+    A correction speaks of the moment of what it corrects.
+    """
+    replaced = {row.corrects_id for row in readings if row.corrects_id}
+    by_pk = {row.pk: row for row in readings}
+    return [_take(row, _moment(row, by_pk)) for row in readings if row.pk not in replaced]
+
+
+def _moment(row: Reading, by_pk: dict[int, Reading]) -> int:
+    while row.corrects_id:
+        row = by_pk[row.corrects_id]
+    return row.seq
+
+
+def _take(row: Reading, seq: int) -> Take:
+    value = None if row.value is None else float(row.value)
+    sheet = "baseline" if row.sheet.after_id is None else row.sheet.kind
+    return Take(seq, row.quantity, value, sheet, row.reason, row.start, row.end)
+
+
+def change_of(row: Adjustment) -> Change:
+    """A ledger entry as the core takes it."""
+    return Change(row.seq, row.change, row.role, row.half_twists, row.replaced)
