@@ -53,7 +53,7 @@ QUESTION = {
     "school": {"half_twists": True, "shorten_only": False, "keep_length": False, "leave": [],
                "top_first_in": 0},
     "limit": 8, "limits": {}, "takes": {"stop_gap": 1, "peak_weight": 3}, "process_share": 0.1,
-    "doubted": {}, "modules": [],
+    "doubted": {}, "modules": [], "kinks": {},
     "quantities": ["peak_weight", "stop_gap"],
     "adjusters": [
         {"key": "cable_a", "label": "Top take-up cable", "change": "cable",

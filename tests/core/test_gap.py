@@ -14,9 +14,12 @@ from bowcore.mechanics.twin import Changes
 from bowcore.planning.estimator import belief_from_json, belief_to_json
 from bowcore.planning.gap import GapAnswer, GapChange
 from bowcore.planning.history import Read, Turned, learn
-from bowcore.planning.prior import prior_of
+from bowcore.planning.prior import kinks_of, prior_of
 from bowcore.planning.problem import School
-from tests.core.bows import twin_of
+from bowcore.planning.solver import weigh
+from bowcore.planning.weighing import Weights
+from bowcore.quantities.catalogue import QUANTITIES
+from tests.core.bows import TWO_CAMS, twin_of
 
 TWIN = twin_of(Family.TWIN)
 OTHERS = ensemble(TWIN.spec, count=6)
@@ -126,3 +129,57 @@ def test_curves_survive_being_stored():
     assert back.curves is not None
     assert np.array_equal(back.curves.gap_in, PRIOR.curves.gap_in)
     assert belief_from_json(belief_to_json(replace(PRIOR, curves=None))).curves is None
+
+
+@pytest.mark.parametrize("family", TWO_CAMS)
+def test_what_is_read_at_the_first_stop_falls_off_to_both_sides(family):
+    """Whichever stop is ahead holds the bow short of its valley (common practice, no published
+    source); the twin itself is the measure of by how much."""
+    twin = twin_of(family)
+    for name, slope in kinks_of(twin).items():
+        assert slope > 0
+        for inches in (-0.004, 0.004):
+            apart = twin.changed(Changes({"cable_a": inches})).measures()
+            other = twin.changed(Changes({"cable_a": -inches})).measures()
+            level = (apart[name] + other[name]) / 2 + slope * abs(apart["stop_gap"])
+            assert level == pytest.approx(twin.measures()[name], abs=0.08), name
+
+
+def test_a_plan_that_closes_the_gap_brings_holding_weight_up():
+    twin = twin_of(Family.BINARY)
+    prior = prior_of(twin, [])
+    off = twin.changed(Changes({"cable_a": -0.05}))
+    seen = off.measures()
+    names = ("stop_gap", "holding_weight", "draw_length", "peak_weight")
+    known = learn(prior, [Read(name, seen[name], QUANTITIES[name].tool.sigma) for name in names])
+    step = twin.spec.part("cable_a").bundle().shortening_in(1)
+    after = off.changed(Changes({"cable_a": 3 * step})).measures()
+    bands = {name: around(after[name], 5.0, "", "") for name in names}
+    option = weigh(known.problem(bands, School(), {}), {"cable_a": 3})
+    assert after["holding_weight"] > seen["holding_weight"] + 0.3
+    assert option.predicted["holding_weight"][0] == pytest.approx(after["holding_weight"], abs=0.15)
+    assert option.predicted["draw_length"][0] == pytest.approx(after["draw_length"], abs=0.02)
+    known.turn({"cable_a": 3})  # and the estimator expects the same
+    value = known.belief.readings()["holding_weight"][0]
+    assert value == pytest.approx(after["holding_weight"], abs=0.15)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_grid_weighs_each_row_as_it_is_weighed_alone(seed):
+    """Whole grids as arrays and one change by itself must say the same, kinks and flips included."""
+    dice = np.random.default_rng(seed)
+    prior = prior_of(twin_of(Family.BINARY), [])
+    names = prior.quantities[:6]
+    reads = [Read(n, float(twin_of(Family.BINARY).measures()[n] + 0.05 * dice.normal()), 0.02)
+             for n in names]  # fmt: skip
+    bands = {n: around(twin_of(Family.BINARY).measures()[n], 0.08, "", "") for n in names}
+    problem = learn(prior, reads).problem(bands, School(), {"limb_bolts": (-2, 2)})
+    weights = Weights(problem)
+    for keys in (("cable_a",), ("cable_a", "cable_b"), ("cable_b", "limb_bolts", "string")):
+        best = weights.best(weights.grid(keys))
+        alone = weigh(problem, dict(best.steps))
+        assert best.chance == pytest.approx(alone.chance, abs=1e-6)
+        assert best.off_middle == pytest.approx(alone.off_middle)
+        assert best.outside == pytest.approx(alone.outside, abs=1e-9)
+        assert (best.reaches, best.left, best.flips_stop, best.effort) == (
+            alone.reaches, alone.left, alone.flips_stop, alone.effort)  # fmt: skip

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from bowcore.measurement.bands import around
@@ -9,6 +10,7 @@ from bowcore.mechanics.adjusters import adjusters_of, handles
 from bowcore.mechanics.sensitivity import ensemble, twin_response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import build_twin
+from bowcore.planning.estimator import pool
 from bowcore.planning.history import Read, Turned, learn
 from bowcore.planning.prior import prior_belief
 from bowcore.planning.problem import Kind, School
@@ -67,6 +69,17 @@ def test_the_first_trial_teaches_how_strongly_a_leg_works():
     after = learn(YOKE, events).belief.response()
     assert after.per_step("lean", "cable_b.right") < 1.5 * -before  # stronger, still to the left
     assert after.per_step("lean", "cable_b.left") > 1.5 * before  # one stiffness for both
+
+
+def test_what_another_bow_has_shown_leaves_nought_at_nought():
+    """A spacer's answer and a bolt's differ by many powers of ten; pooling must not mix them up."""
+    events = [Read("stop_gap", -0.08, 0.005), Turned({"cable_a": 3}), Read("stop_gap", 0.0, 0.005)]
+    pooled = pool(SHIMS, [learn(SHIMS, events).taught]).belief.response()
+    before = SHIMS.response()
+    assert not pooled.mean[before.mean == 0].any() and not pooled.sigma[before.sigma == 0].any()
+    assert (pooled.sigma <= 1.01 * before.sigma).all()
+    off = np.abs(pooled.mean - before.mean) / np.where(before.sigma, before.sigma, 1.0)
+    assert off.max() < 1.0
 
 
 def test_a_yokeless_bow_is_shimmed():

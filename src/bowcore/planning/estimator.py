@@ -7,10 +7,11 @@ nothing until a second one agrees with it.
 """
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from bowcore.errors import BadInput
 from bowcore.mechanics.gap_curve import GapCurves
@@ -22,7 +23,18 @@ PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves
 # Every change also adds a tool's own uncertainty: what was read before it counts for less after it.
 GATE_SIGMAS = 5.0
 SURPRISED = 2.0  # so many standard deviations off, the belief was too sure
+_ROUNDING = 1e-7
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
+
+
+KINK_REACH_IN = {"holding_weight": 1 / 8}
+"""So far from stops that touch together a reading falls off; then the wall and the valley even out."""
+
+
+def closer_in(name: str, before_in: float, after_in: float) -> float:
+    """How much nearer together the stops are afterwards, as far as one reading feels it. [in]"""
+    reach = KINK_REACH_IN.get(name, float("inf"))
+    return min(abs(before_in), reach) - min(abs(after_in), reach)
 
 
 @dataclass(frozen=True)
@@ -58,6 +70,8 @@ class Belief:
     process_share: float = PROCESS_SHARE
     curves: GapCurves | None = None
     """How the stop gap bends, where it is known; the gap's response is then taken from there."""
+    kinks: Mapping[str, float] = field(default_factory=dict)
+    """What is read at the first stop falls off by so much for each inch of gap, to either side."""
 
     def observe(self, quantity: str, value: float, sigma: float) -> tuple["Belief", Innovation]:
         """Take in one reading.
@@ -117,6 +131,13 @@ class Belief:
         covariance = move @ self.covariance @ move.T + noise
         return replace(self, mean=move @ self.mean, covariance=_even(covariance),
                        changes_seen=self.changes_seen + 1)  # fmt: skip
+
+    def shifted(self, by: Mapping[str, float]) -> "Belief":
+        """Some values moved by what no response tells."""
+        mean = self.mean.copy()
+        for name, change in by.items():
+            mean[self._row(name)] += change
+        return replace(self, mean=mean)
 
     def forget_values(self, names: Collection[str] | None = None) -> "Belief":
         """These numbers, or all, are open again, as after a part was replaced; the response is still
@@ -203,6 +224,7 @@ def belief_to_json(belief: Belief) -> dict[str, Any]:
         "covariance": belief.covariance.tolist(),
         "rests_on": belief.rests_on,
         "process_share": belief.process_share,
+        "kinks": dict(belief.kinks),
         "gap_curves": belief.curves and {
             "shorter_in": belief.curves.shorter_in.tolist(), "gap_in": belief.curves.gap_in.tolist(),
         },
@@ -223,7 +245,7 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
         return Belief(
             tuple(data["quantities"]), tuple(adjuster_of(row) for row in data["adjusters"]),
             np.array(data["mean"]), np.array(data["covariance"]), data["rests_on"],
-            process_share=data["process_share"], curves=curves,
+            process_share=data["process_share"], curves=curves, kinks=data["kinks"],
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"What was stored is no belief: {error}.", "belief") from None
@@ -263,27 +285,40 @@ def pool(prior: Belief, finished: Sequence[Belief], share: float = 0.5) -> Poole
     """
     count = len(prior.quantities)
     start, wide = prior.mean[count:], prior.covariance[count:, count:]
-    base = np.linalg.pinv(wide, hermitian=True)
-    information, pull, used, left = base.copy(), base @ start, 0, []
+    open_to = np.flatnonzero(np.diag(wide) > 0)  # what no bow of the model does stays nought
+    scale = np.sqrt(np.diag(wide)[open_to])
+    base = _inverse(wide, open_to, scale)
+    middle = start[open_to] / scale
+    information, pull, used, left = base.copy(), base @ middle, 0, []
     for i, job in enumerate(finished):
-        mean, narrow = job.mean[count:], job.covariance[count:, count:]
-        off = mean - start
+        mean = job.mean[count:][open_to] / scale
+        off = mean - middle
         if float(off @ base @ off) > GATE_SIGMAS**2 * max(len(start) / 4, 1):
             left.append(i)
             continue
-        sharp = np.linalg.pinv(narrow, hermitian=True)
+        sharp = _inverse(job.covariance[count:, count:], open_to, scale)
         information += share * (sharp - base)
-        pull += share * (sharp @ mean - base @ start)
+        pull += share * (sharp @ mean - base @ middle)
         used += 1
-    covariance = prior.covariance.copy()
-    learned = np.linalg.pinv(information, hermitian=True)
-    covariance[count:, count:] = _even(0.5 * wide + 0.5 * learned) if used else wide
-    mean = np.concatenate([prior.mean[:count], learned @ pull if used else start])
+    learned = np.linalg.pinv(information, rcond=_ROUNDING, hermitian=True)
+    covariance, mean = prior.covariance.copy(), prior.mean.copy()
+    if used:
+        rows = np.ix_(count + open_to, count + open_to)
+        own = learned * np.outer(scale, scale)
+        covariance[rows] = _even(0.5 * covariance[rows] + 0.5 * own)
+        mean[count + open_to] = learned @ pull * scale
     words = f"the book and {used} other bow{'s' if used != 1 else ''} of the model"
     said = words if used else prior.rests_on
     return Pooled(
         replace(prior, mean=mean, covariance=covariance, rests_on=said), used, tuple(left)
     )
+
+
+def _inverse(covariance: Floats, rows: NDArray[np.int64], scale: Floats) -> Floats:
+    """Information of some rows in units of their own doubt: a spacer's and a bolt's answers differ
+    by many powers of ten, and an inverse of the bare numbers would be rounding."""
+    own = covariance[np.ix_(rows, rows)] / np.outer(scale, scale)
+    return np.asarray(np.linalg.pinv(own, rcond=_ROUNDING, hermitian=True))
 
 
 def _even(matrix: Floats) -> Floats:

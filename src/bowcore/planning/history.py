@@ -8,7 +8,7 @@ import numpy as np
 from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import TABLE
 from bowcore.mechanics.response import Response
-from bowcore.planning.estimator import Belief, Innovation
+from bowcore.planning.estimator import Belief, Innovation, closer_in
 from bowcore.planning.gap import GapAnswer, GapChange
 from bowcore.planning.problem import SENSIBLE_HALF_TWISTS, Problem, School
 
@@ -86,6 +86,7 @@ class Learned:
             school, limit, limits=limits, blocks=belief.blocks(),
             takes={name: self.takes.get(name, 0) for name in belief.quantities},
             process_share=belief.process_share, doubted=dict(belief.doubted),
+            kinks=belief.kinks,
         )  # fmt: skip
 
     @property
@@ -125,6 +126,12 @@ class Learned:
             self.belief = self.belief.with_row(GAP, *answer.row(answer.after(gap[0], steps)))
             self._before = (steps, *gap)
         self.belief = self.belief.change(steps)
+        after = self._gap()
+        if gap is not None and after is not None:
+            self.belief = self.belief.shifted({
+                name: slope * closer_in(name, gap[0], after[0])
+                for name, slope in self.belief.kinks.items()
+            })  # fmt: skip
         for key, count in steps.items():
             self.spent[key] = self.spent.get(key, 0) + count
 

@@ -1,21 +1,24 @@
 """Where learning starts: the twin's answers, and how plausible bows differ from it."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from bowcore.errors import NoModel
-from bowcore.mechanics.adjusters import handles
+from bowcore.mechanics.adjusters import TRIAL_IN, handles
 from bowcore.mechanics.gap_curve import GapCurves, gap_curves
 from bowcore.mechanics.response import Response
 from bowcore.mechanics.sensitivity import twin_response
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import Floats
-from bowcore.mechanics.twin import Twin
+from bowcore.mechanics.twin import Changes, Twin
 from bowcore.planning.estimator import PROCESS_SHARE, UNKNOWN, Belief
 
 COMMON_SHARE = 0.15
 """How far all answers of a bow may be off together: its half twists, its limbs."""
+KINK_GAP_IN = 1 / 16
+"""Gap at which it is looked how far the first stop's readings fall off."""
 NERVOUS_SHARE = 0.25
 """Of a predicted change, on twin cams, whose response depends on where they stand."""
 
@@ -40,7 +43,37 @@ def prior_of(twin: Twin, others: Sequence[Twin]) -> Belief:
         curves = gap_curves([twin, *others])
     except NoModel:
         curves = None
-    return prior_belief(response, spread, process_share_of(twin.family), curves)
+    belief = prior_belief(response, spread, process_share_of(twin.family), curves)
+    return replace(belief, kinks=kinks_of(twin))
+
+
+def kinks_of(twin: Twin) -> dict[str, float]:
+    """How much shorter a bow draws and how much lighter it holds for each inch of gap.
+
+    Both are read where the *first* stop touches, so they fall off to either side of stops that touch
+    together, whichever is ahead. The response leaves that out: it is the mean of both stops.
+
+    Parameters
+    ----------
+    twin : Twin
+        The book's bow, whose stops touch together.
+
+    Returns
+    -------
+    dict of str to float
+        By quantity, its unit per inch of gap; empty for a single cam, which has one stop.
+    """
+    if twin.family is Family.SINGLE:
+        return {}
+    first = abs(twin.changed(Changes({"cable_a": TRIAL_IN})).stop_gap_in - twin.stop_gap_in)
+    inches = KINK_GAP_IN * TRIAL_IN / first
+    changes = [Changes({"cable_a": way * inches}) for way in (-1, 1)]
+    even, apart = twin.measures(), [twin.changed(change).measures() for change in changes]
+    gap = sum(abs(one["stop_gap"]) for one in apart) / 2
+    return {
+        name: (even[name] - (apart[0][name] + apart[1][name]) / 2) / gap
+        for name in ("draw_length", "holding_weight")
+    }
 
 
 def prior_belief(

@@ -56,7 +56,8 @@ class Problem:
     how often each quantity was read since the last change, where reading again is worth asking
     for; `process_share` how much of a predicted change the response may leave out; `doubted` the
     readings that were too far from what was expected to be believed at once; `modules` what else
-    could give another draw length.
+    could give another draw length; `kinks` what is read at the first stop and so falls off by so
+    much for each inch of gap.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -72,6 +73,7 @@ class Problem:
     process_share: float = 0.10
     doubted: Mapping[str, float] = field(default_factory=dict)
     modules: tuple[Module, ...] = ()
+    kinks: Mapping[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]

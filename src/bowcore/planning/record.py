@@ -29,6 +29,7 @@ def problem_record(problem: Problem) -> dict[str, Any]:
         "takes": dict(problem.takes),
         "process_share": problem.process_share,
         "doubted": dict(problem.doubted),
+        "kinks": dict(problem.kinks),
         "modules": [asdict(module) for module in problem.modules],
         "quantities": list(response.quantities),
         "adjusters": [asdict(adjuster) for adjuster in response.adjusters],
@@ -61,6 +62,7 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
             None if record.get("blocks") is None else np.array(record.get("blocks")),
             dict(record["takes"]), record["process_share"], dict(record["doubted"]),
             tuple(Module(**row) for row in record.get("modules", ())),
+            dict(record.get("kinks", {})),
         )  # fmt: skip
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"The advice is not whole: {error}.", "record") from None

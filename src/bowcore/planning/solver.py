@@ -15,6 +15,7 @@ from itertools import combinations
 import numpy as np
 
 from bowcore.mechanics.adjusters import lean_of
+from bowcore.planning.estimator import closer_in
 from bowcore.planning.problem import Flip, Kind, Option, Plan, Problem, Shortfall
 from bowcore.planning.weighing import KEPT_IN, SURE_ENOUGH, Weights, doubt_after, flips
 from bowcore.quantities.catalogue import QUANTITIES
@@ -120,11 +121,22 @@ def reading_to_repeat(problem: Problem, still: Option) -> str:
 
 def _predicted(problem: Problem, steps: dict[str, int]) -> dict[str, tuple[float, float]]:
     """Value and uncertainty of every quantity afterwards, by the joint covariance if known."""
-    plain = problem.response.predict(problem.readings, steps)
+    plain = _unkinked(problem, problem.response.predict(problem.readings, steps))
     if problem.blocks is None:
         return plain
     turned = tuple(steps.items())
     return {name: (value, doubt_after(problem, name, turned)) for name, (value, _) in plain.items()}
+
+
+def _unkinked(
+    problem: Problem, after: dict[str, tuple[float, float]]
+) -> dict[str, tuple[float, float]]:
+    """What is read at the first stop comes up as the gap closes, whichever stop is ahead."""
+    if "stop_gap" not in after:
+        return after
+    gaps = problem.readings["stop_gap"][0], after["stop_gap"][0]
+    moved = {n: slope * closer_in(n, *gaps) for n, slope in problem.kinks.items() if n in after}
+    return after | {n: (after[n][0] + change, after[n][1]) for n, change in moved.items()}
 
 
 def shortfall(problem: Problem) -> Shortfall | None:

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.mechanics.tracks import Floats
+from bowcore.planning.estimator import KINK_REACH_IN
 from bowcore.planning.problem import Option, Problem
 
 KEPT_IN = 1 / 400
@@ -61,6 +62,8 @@ class Weights:
         keep = problem.school.keep_length and "axle_to_axle" in names
         self._kept = names.index("axle_to_axle") if keep else None
         self._gap = names.index("stop_gap") if "stop_gap" in names else None
+        self._kinks = np.array([problem.kinks.get(name, 0.0) for name in names])
+        self._reach = np.array([KINK_REACH_IN.get(name, np.inf) for name in names])
         self._turns = {key: self._turns_of(key) for key in problem.open_keys}
 
     @property
@@ -131,7 +134,15 @@ class Weights:
 
     def _values(self, grid: Grid) -> Floats:
         """Every planned quantity after each row, by the best estimate, (rows, quantities)."""
-        return np.asarray(self._now + grid.rows @ self._mean[:, grid.columns].T)
+        return self._unkinked(self._now + grid.rows @ self._mean[:, grid.columns].T)
+
+    def _unkinked(self, values: Floats) -> Floats:
+        """What is read at the first stop comes up as the gap closes, whichever stop is ahead."""
+        if self._gap is not None and self._kinks.any():
+            before, after = np.abs(self._now[self._gap]), np.abs(values[:, self._gap])[:, None]
+            nearer = np.minimum(before, self._reach) - np.minimum(after, self._reach)
+            values = values + nearer * self._kinks
+        return np.asarray(values)
 
     def _off(self, values: Floats) -> Floats:
         return np.asarray((((values - self._target) / self._half) ** 2).sum(axis=1))
@@ -162,7 +173,7 @@ class Weights:
             ones = np.concatenate([np.ones((len(grid.rows), 1)), grid.rows], axis=1)
             joint = (np.matmul(ones[None], blocks) * ones).sum(axis=-1).T
             variance = np.maximum(joint, 0) + (self._problem.process_share * moved) ** 2
-        doubt, values = np.sqrt(variance), self._now + moved
+        doubt, values = np.sqrt(variance), self._unkinked(self._now + moved)
         inside = _cdf((self._high - values) / doubt) - _cdf((self._low - values) / doubt)
         return np.asarray(inside.prod(axis=1))
 
