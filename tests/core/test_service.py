@@ -7,6 +7,7 @@ import pytest
 from bowcore.errors import BadInput, Refused
 from bowcore.measurement.bands import Side
 from bowcore.mechanics.specification import Family
+from bowcore.planning.prior import kinks_of
 from bowcore.planning.problem import Kind, School
 from bowcore.quantities.catalogue import QUANTITIES, REQUIRED
 from bowcore.service.advice import advise, history, model_prior
@@ -17,7 +18,8 @@ from bowcore.service.inspection import PLACES, hold_for, stopped_by
 from bowcore.service.needs import CARRY_OVER, Setup, marks_needed, readings_needed
 from bowcore.service.roles import Role, needs_second_eyes, require
 from bowcore.service.steps import State, course
-from bowcore.service.targets import Wishes, bands
+from bowcore.service.targets import DRAWN_SHORT, HELD_SHORT_SHARE, Wishes, bands
+from tests.core.bows import twin_of
 from tests.core.test_planner import SPEC
 
 GOOD = {"axle_to_axle": 31.25, "brace_height": 6.625, "peak_weight": 55.0, "holding_weight": 11.0,
@@ -152,13 +154,22 @@ def test_a_tuned_baseline_outranks_the_book_and_an_untuned_one_does_not():
     assert bands(SPEC, off)["axle_to_axle"].source == "book"
 
 
-def test_holding_read_with_the_stops_apart_is_no_target():
-    """The first stop holds the bow short of its valley (common practice, no published source)."""
-    tuned = facts(takes=takes(GOOD | {"holding_weight": 11.0}))
-    assert bands(SPEC, tuned)["holding_weight"].source == "baseline"
-    apart = facts(takes=takes(GOOD | {"holding_weight": 11.0, "stop_gap": 0.1}))
-    band = bands(SPEC, apart)["holding_weight"]
-    assert band.source == "book" and "timing was off" in band.because
+def test_what_was_read_with_the_stops_apart_is_aimed_at_as_if_they_had_been_together():
+    """The first stop ends the draw early and holds the bow short of its valley (common practice, no
+    published source; the size is the twins')."""
+    read = GOOD | {"holding_weight": 11.0, "draw_length": 28.5}
+    tuned, apart = facts(takes=takes(read)), facts(takes=takes(read | {"stop_gap": 0.1}))
+    for name, more in (("draw_length", 0.1), ("holding_weight", 0.1 * 0.1 * SPEC.peak_weight_lbf)):
+        was, now = bands(SPEC, tuned)[name], bands(SPEC, apart)[name]
+        assert was.source == now.source == "baseline"
+        assert now.target == pytest.approx(was.target + more)
+        assert "had its stops been together" in now.because
+    twin = twin_of(Family.BINARY)
+    slopes = kinks_of(twin)
+    assert slopes["draw_length"] == pytest.approx(DRAWN_SHORT, abs=0.1)
+    assert slopes["holding_weight"] / twin.spec.peak_weight_lbf == pytest.approx(
+        HELD_SHORT_SHARE, abs=0.03
+    )
 
 
 def test_the_customers_figure_decides_the_weight():

@@ -226,6 +226,7 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
     fill_rack()
     for job in Job.objects.select_related("bow__entry"):
         drawing_of(view_of(job).spec)  # computed at check-in, in the background
+        assert view_of(job).prior  # and this
     for address in ["/", "/book/", "/find/?q=lark", "/jobs/sets/", "/jobs/tools/"]:
         with django_assert_max_num_queries(15):
             assert page.get(address).status_code == 200

@@ -36,12 +36,12 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     if plan.kind is Kind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
         reasons += _lean_stays(problem, plan.best)
+    reasons += _say_trial(problem, plan.best)
     if plan.kind is Kind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
             f"Rests on {problem.response.rests_on}; read again after the change."
         )
-        reasons += _say_trial(problem, plan.best)
         if plan.best.flips_stop:
             after = say_gap(plan.best.predicted["stop_gap"][0])
             reasons.append(f"It turns the first stop over: expect {after} afterwards.")

@@ -15,6 +15,12 @@ _PUT_BACK = (
     "draw_length", "tiller", "nock_to_peep", "nock_to_kisser", "loop_length", "nock_height",
     "centre_shot", "cam_rotation", *LEANS,
 )  # fmt: skip
+DRAWN_SHORT = 1.0
+"""The first of two stops that are apart ends the draw by so much for each inch of gap, mean of the
+families' twins (docs/derivations/gap.md)."""
+HELD_SHORT_SHARE, HELD_SHORT_REACH_IN = 0.10, 1 / 8
+"""And holds it short of its valley by this share of the peak weight for each inch, so far out."""
+TOGETHER = ", had its stops been together"
 STICKER_TOLERANCE_LBF = 2.0  # common practice, no published source
 
 
@@ -95,13 +101,15 @@ def bands(
     result = book_bands(spec, allowed)
     for name in ("axle_to_axle", "brace_height"):
         result[name] = _baseline_or_book(name, result[name], facts)
-    result["holding_weight"] = _holding_band(result, facts)
+    result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
     for name in _PUT_BACK:
         before = facts.baseline(name)
         if before and before.summary:
             tolerance = QUANTITIES[name].tolerance
-            result[name] = around(before.summary.value, tolerance, "baseline", "as it came in")
+            short = _apart(name, spec, facts, result["stop_gap"]) if name == "draw_length" else 0.0
+            because = "as it came in" + (TOGETHER if short else "")
+            result[name] = around(before.summary.value + short, tolerance, "baseline", because)
             if name in LEANS and allowed.upright:
                 result[name] = around(0, tolerance, "school", "upright at full draw")
     if any(change.change == "module_or_stop" for change in facts.changes):
@@ -126,13 +134,34 @@ def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:
     return _band(name, before.summary.value, "baseline")
 
 
-def _holding_band(found: dict[str, Band], facts: Facts) -> Band:
-    """As it came in, unless its stops were not together then: the first one held it short."""
-    book, before = found["holding_weight"], facts.baseline("stop_gap")
-    if before and before.summary and not found["stop_gap"].judge(before.summary.value).inside:
-        because = f"{book.because}; its timing was off when it came in, so the book decides"
+def _held(book: Band, spec: BowSpec, facts: Facts, gap: Band) -> Band:
+    """Holding weight as it came in, or as it would have been with its stops together."""
+    before = facts.baseline("holding_weight")
+    short = _apart("holding_weight", spec, facts, gap)
+    if before is None or before.summary is None or not short:
+        return _baseline_or_book("holding_weight", book, facts)
+    level = before.summary.value + short
+    if not book.judge(level).inside:
+        said = QUANTITIES["holding_weight"].say(level)
+        because = (
+            f"{book.because}; it came in at {said}{TOGETHER}, outside that, so the book decides"
+        )
         return Band(book.low, book.high, book.target, "book", because)
-    return _baseline_or_book("holding_weight", book, facts)
+    band = _band("holding_weight", level, "baseline")
+    return Band(band.low, band.high, band.target, "baseline", f"as it came in{TOGETHER}")
+
+
+def _apart(name: str, spec: BowSpec, facts: Facts, gap: Band) -> float:
+    """How much more a reading at the first stop would have been had the stops been together."""
+    before = facts.baseline("stop_gap")
+    if spec.family is Family.SINGLE or before is None or before.summary is None:
+        return 0.0
+    if gap.judge(before.summary.value).inside:
+        return 0.0
+    open_in = abs(before.summary.value)
+    if name == "holding_weight":
+        return HELD_SHORT_SHARE * spec.peak_weight_lbf * min(open_in, HELD_SHORT_REACH_IN)
+    return DRAWN_SHORT * open_in
 
 
 def _weight_band(book: Band, facts: Facts, wishes: Wishes) -> Band:

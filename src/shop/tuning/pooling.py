@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from django.conf import settings
 from django.db import transaction
 
 from bowcore.mechanics.specification import BowSpec
@@ -12,8 +13,9 @@ from bowcore.service.facts import Facts
 from shop.jobs.models import Job
 from shop.ledger.models import Adjustment
 from shop.measurements.models import Reading
+from shop.tuning.aside import aside
 from shop.tuning.models import ModelPrior
-from shop.tuning.priors import fingerprint
+from shop.tuning.priors import fingerprint, prior_of
 from shop.tuning.rows import change_of, takes_of
 
 MOST_JOBS = 12
@@ -31,6 +33,18 @@ def pooled_prior(job: Job, spec: BowSpec, prior: Belief) -> Belief:
     return (
         _pooled(spec, fingerprint(spec, [str(one) for one in jobs]), jobs, prior) if jobs else prior
     )
+
+
+def warm(job: Job, spec: BowSpec) -> None:
+    """Compute a bow's prior in the background, so that it is there when the plan is asked for."""
+    if settings.WARM_PRIORS:
+        aside(_warm, job, spec)
+
+
+def _warm(job: Job, spec: BowSpec) -> None:
+    prior = prior_of(spec)
+    if prior is not None:
+        pooled_prior(job, spec, prior)
 
 
 def _pooled(spec: BowSpec, key: str, jobs: list[tuple[int, datetime]], prior: Belief) -> Belief:

@@ -6,7 +6,6 @@ from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 
 from bowcore import __version__ as core_version
@@ -17,7 +16,6 @@ from bowcore.mechanics.static_timing import gap_per_turn
 from bowcore.mechanics.twin import build_twin
 from bowcore.planning.estimator import Belief, belief_from_json, belief_to_json
 from bowcore.service.advice import model_prior
-from shop.tuning.aside import aside
 from shop.tuning.models import ModelPrior
 
 
@@ -70,9 +68,3 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
     values = {"name": spec.name, "data": data, "drawing": drawing}
     with transaction.atomic():
         return ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)[0]
-
-
-def warm(spec: BowSpec) -> None:
-    """Compute a bow's prior in the background, so that it is there when the plan is asked for."""
-    if settings.WARM_PRIORS:
-        aside(prior_of, spec)

@@ -18,7 +18,7 @@ from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.jobs.models import Hold, Job
 from shop.records.deeds import Act, Stamp, without_job
-from shop.tuning.priors import warm
+from shop.tuning.pooling import warm
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ def check_in(intake: Intake, stamp: Stamp) -> Job:
         act.job, act.result = job, str(job.pk)
         act.said = f"checked in {bow.customer}'s {bow}"
         _place_waits(act, intake.waits)
-        transaction.on_commit(lambda: warm(spec))
+        transaction.on_commit(lambda: warm(job, spec))
         return job
 
 
