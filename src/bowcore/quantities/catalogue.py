@@ -168,7 +168,7 @@ _ALL = (
     ),
     Quantity(
         "holding_weight", "Holding weight", "lbf", tools.SCALE, (3, 60), 1.5, PULLED_FROM,
-        how="at the stop, on the way in", drawn=True,
+        how="at the stop, on the way in", drawn=True, takes=3,
         missed_later="It shows whether the stops and modules came back where they were.",
         low_word="light", high_word="heavy",
     ),

@@ -208,11 +208,11 @@ def limits_of(
     """Least and most steps in all, where the usual limits do not hold.
 
     Limb bolts go from bottomed to the maker's limit, from where each stands; one alone only for a
-    tiller that is outside. What tilts a cam is left alone while its lean is not read, shims also
+    tiller that is off. What tilts a cam is left alone while its lean is not read, shims also
     while nobody has written down which are in.
     """
     limits = {key: facts.bolt_limits(key) for key in BOLTS}
-    if not _tiller_outside(facts, bands):
+    if not _tiller_off(facts, bands):
         limits |= {key: _stay(facts, key) for key in ("bolt_top", "bolt_bottom")}
     for key in (adjuster.key for adjuster in known.belief.adjusters):
         unread = lean_of(key) and lean_of(key) not in bands
@@ -225,11 +225,12 @@ def _stay(facts: Facts, key: str) -> tuple[int, int]:
     return facts.total(key), facts.total(key)
 
 
-def _tiller_outside(facts: Facts, bands: Mapping[str, Band]) -> bool:
+def _tiller_off(facts: Facts, bands: Mapping[str, Band]) -> bool:
+    """Whether the tiller stands nearer to an end of its band than to the middle, or outside."""
     now, band = facts.current("tiller"), bands.get("tiller")
-    return bool(
-        band and now and now.fresh and now.summary and not band.judge(now.summary.value).inside
-    )
+    if band is None or now is None or not now.fresh or now.summary is None:
+        return False
+    return abs(now.summary.value - band.target) > band.half_width / 2
 
 
 def _stands(known: Learned, facts: Facts) -> dict[str, int]:
