@@ -49,7 +49,7 @@ def test_a_bow_that_answers_half_as_much_again_is_learned(person, bench, monkeyp
         Settings, "shorter", lambda self: {role: 1.5 * x for role, x in usual(self).items()}
     )
     work = at_the_plan(person, bench, cable_a=-0.09)
-    work.goes_on(until="The last change", most=12)
+    work.goes_on(until="The last change", most=20)
     if "The last change" in person.text():
         assert "expected" in person.text()
         work.goes_on()
