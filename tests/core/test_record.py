@@ -53,8 +53,9 @@ def test_a_record_that_is_not_whole_is_refused():
     known, targets = learned(Family.BINARY)
     record = problem_record(known.problem(targets, School(), {}))
     del record["response"]
-    with pytest.raises(BadInput, match="not whole"):
-        problem_of(record)
+    for wrong in (record, record | {"readings": 1}, {}):
+        with pytest.raises(BadInput, match="not whole"):
+            problem_of(wrong)
 
 
 def test_every_other_change_has_its_row_in_the_staleness_table():

@@ -141,6 +141,12 @@ def test_the_plans_question_is_given_out_whole(page, bench):
     assert json.loads(answer.content)["quantities"][0] == "axle_to_axle"
 
 
+def test_without_a_plan_there_is_no_question_and_it_says_why(page, bench):
+    bench.check_in(["back_to_spec"])
+    answer = page.get(reverse("question", args=[bench.job.pk]))
+    assert answer.status_code == 409 and "Read these first" in answer.content.decode()
+
+
 @pytest.mark.parametrize(
     ("field", "text", "said"),
     [

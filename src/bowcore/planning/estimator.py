@@ -23,7 +23,7 @@ PROCESS_SHARE = 0.10  # of the predicted change: what the linear response leaves
 # Every change also adds a tool's own uncertainty: what was read before it counts for less after it.
 GATE_SIGMAS = 5.0
 SURPRISED = 2.0  # so many standard deviations off, the belief was too sure
-_ROUNDING = 1e-7
+_ROUNDING = 1e-7  # of an inverse in units of its own doubt; what is below it is nothing
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
 
 

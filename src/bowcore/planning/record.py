@@ -64,7 +64,7 @@ def problem_of(record: Mapping[str, Any]) -> Problem:
             tuple(Module(**row) for row in record.get("modules", ())),
             dict(record.get("kinks", {})),
         )  # fmt: skip
-    except (KeyError, TypeError, ValueError) as error:
+    except (AttributeError, KeyError, TypeError, ValueError) as error:
         raise BadInput(f"The advice is not whole: {error}.", "record") from None
 
 

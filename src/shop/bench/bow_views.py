@@ -4,8 +4,10 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.utils.html import escape
 from django.views.decorators.http import require_POST
 
+from bowcore.errors import BowcoreError
 from bowcore.planning.record import problem_record
 from shop.bench import bow_screen
 from shop.bench.acting import act, back_to, job_view, render_job
@@ -39,7 +41,10 @@ def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
 
 def question(request: HttpRequest, job_id: int) -> HttpResponse:
     """The plan's question as the core got it, for `fennock core advice`."""
-    record = problem_record(job_view(job_id).advice.problem)
+    try:
+        record = problem_record(job_view(job_id).advice.problem)
+    except BowcoreError as error:
+        return HttpResponse(escape(str(error)), status=409)
     name = f"job-{job_id}-plan.json"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return JsonResponse(record, headers=headers, json_dumps_params={"ensure_ascii": False})
