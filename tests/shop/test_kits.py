@@ -52,6 +52,7 @@ def test_a_lean_is_shimmed_and_the_ledger_says_what_sits_where(page, bench, ines
     read_lean(bench, stamp, ines, ("1/4", "right"), ("1/4", "right"))
     done = [("shim_top", -20)]  # the lean it came with is its aim, so the trial is chosen here
     press.open_press_otherwise(bench.job.pk, done, "a trial", stamp(ines, bench.job))
+    assert "The axle comes out only" in shown(page, bench.job, "step", "spec")
     press.turn(bench.job.pk, done, stamp(ines, bench.job))
     assert Adjustment.objects.get().said == "Shims, top cam: left 0.135, right 0.115 (thin)"
     bench.let_down()

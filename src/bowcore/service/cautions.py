@@ -9,6 +9,10 @@ PRESS_OPEN = (
     "Limb tips supported, fingers off the cams, only as much pressure as frees the string.",
 )
 LET_DOWN = "Let down slowly, look again at every groove while the load comes on."
+SHIMS = (
+    "The axle comes out only with every string and cable slack and off its cam; its clips and set "
+    "screws go back in before the gate. If the maker keeps axles to his service, leave them to it."
+)
 LIMB_BOLTS = "Never turn a limb bolt past the maker's limit."
 DO_NOT_DRAW = "Do not draw this bow."
 SERVICE = "Limb, riser and cam damage goes to the maker or an authorised service."

@@ -17,6 +17,7 @@ from bowcore.planning.words import (
     say_turning,
 )
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, Quantity
+from bowcore.service import cautions
 from bowcore.service.facts import Current
 from bowcore.service.handover import blockers, overridable
 from bowcore.service.needs import BOLT_MARKS, SHIM_MARKS
@@ -162,9 +163,10 @@ def plan(view: View) -> Context:
 
 
 def placing(view: View, steps: dict[str, int]) -> list[str]:
-    """How the spacers among some steps go in, for each cable that gets one."""
+    """How the spacers among some steps go in, for each cable that gets one; shims with their caution."""
     cables = [key.removesuffix(".spacer") for key in steps if key.endswith(".spacer")]
-    return [
+    shims = [cautions.SHIMS] if any(key in SHIM_MARKS for key in steps) else []
+    return shims + [
         f"{view.spec.part(role).label}: {line}"
         for role in cables if view.facts.total(f"{role}.spacer") + steps[f"{role}.spacer"] > 0
         for line in say_placing(view.spec.part(role))
