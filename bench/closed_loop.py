@@ -1,8 +1,8 @@
-"""Technicians against hidden bows: how many presses, and is the bow truly in spec at the end?
+"""Technicians against simulated bows: how many presses, and is the bow truly in spec at the end?
 
     python bench/closed_loop.py [bows] [--families binary,twin] [--write]
 
-Each bow has hidden insides and cables of wrong length; everything is read with tools that scatter.
+Each bow has hidden parameters and cables of wrong length; everything is read with tools that scatter.
 Three technicians work on the same bows: a rule of thumb one step at a time, a rule of thumb in
 proportion, and the planner with learning. Figures are counts in one run; nothing is compared
 between machines.
@@ -19,21 +19,22 @@ import numpy as np
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
 
+from bowcore.adjusters.registry import adjusters_of  # noqa: E402
+from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.errors import BadInput, NoModel  # noqa: E402
+from bowcore.learning.belief import Belief  # noqa: E402
+from bowcore.learning.history import HistoryEvent, Read, Turned, learn  # noqa: E402
+from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.measurement.repeats import summarise  # noqa: E402
-from bowcore.mechanics.adjusters import handles, lean_of  # noqa: E402
 from bowcore.mechanics.kits import ShimKit  # noqa: E402
-from bowcore.mechanics.sensitivity import ensemble  # noqa: E402
+from bowcore.mechanics.plausible import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
-from bowcore.mechanics.virtual import Faults, VirtualBow, hidden_bow  # noqa: E402
-from bowcore.planning.estimator import Belief  # noqa: E402
-from bowcore.planning.history import Event, Read, Turned, learn  # noqa: E402
-from bowcore.planning.prior import prior_of  # noqa: E402
-from bowcore.planning.problem import Kind, School  # noqa: E402
-from bowcore.planning.solver import solve  # noqa: E402
+from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after  # noqa: E402
+from bowcore.planning.search import find_plan  # noqa: E402
 from bowcore.quantities.catalogue import QUANTITIES  # noqa: E402
+from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow  # noqa: E402
 
 PEG_SHIFT = 1.08  # the truth is not centred on the planner's prior
 MOST_PRESSES = 15
@@ -68,11 +69,11 @@ def bands(spec: BowSpec, leans: bool = False) -> dict[str, Band]:
     """What is to be reached; with `leans` every cam that can be set upright as well."""
     axles = ("lean", "lean_bottom") if spec.family in (Family.BINARY, Family.TWIN) else ("lean",)
     return {
-        **({name: around(0, 0.125, "school", "") for name in axles} if leans else {}),
+        **({name: around(0, 0.125, "policy", "") for name in axles} if leans else {}),
         "axle_to_axle": around(spec.axle_to_axle_in, 0.125, "book", ""),
         "brace_height": around(spec.brace_height_in, 0.125, "book", ""),
         "peak_weight": around(spec.peak_weight_lbf, 1.0, "book", ""),
-        "stop_gap": around(0, 1 / 32, "school", ""),
+        "stop_gap": around(0, 1 / 32, "policy", ""),
     }
 
 
@@ -83,7 +84,6 @@ class Tally:
     presses: list[int] = field(default_factory=list)
     in_band: int = 0
     unfinished: int = 0
-    told: int = 0
     leans: bool = False
     inside_90: int = 0
     predicted: int = 0
@@ -91,47 +91,46 @@ class Tally:
     first_predicted: int = 0
 
 
-def read(bow: VirtualBow, name: str) -> Read:
+def read(bow: SimulatedBow, name: str) -> Read:
     quantity = QUANTITIES[name]
-    takes = [bow.read(name) for _ in range(quantity.takes)]
+    takes = [bow.take(name) for _ in range(quantity.takes)]
     summary = summarise(takes, quantity.tool.sigma)
     return Read(name, summary.value, summary.sigma, len(takes))
 
 
-def truly_inside(bow: VirtualBow, aims: dict[str, Band]) -> bool:
-    true = bow.true()
-    return all(band.judge(true[name]).inside for name, band in aims.items())
+def truly_inside(bow: SimulatedBow, aims: dict[str, Band]) -> bool:
+    return all(band.judge(bow.true(name)).inside for name, band in aims.items())
 
 
-def planner(bow: VirtualBow, spec: BowSpec, prior: Belief, tally: Tally) -> None:
+def planner(bow: SimulatedBow, spec: BowSpec, prior: Belief, tally: Tally) -> None:
     """Follow the advice until it is accepted, or until it says that it cannot be done."""
     aims, limits = bands(spec, tally.leans), BOLTS
     if not tally.leans:  # what tilts a cam stays alone while nobody reads its lean
-        limits = BOLTS | {h.adjuster.key: (0, 0) for h in handles(spec) if lean_of(h.adjuster.key)}
-    events: list[Event] = [read(bow, name) for name in aims]
+        limits = BOLTS | {one.key: (0, 0) for one in adjusters_of(spec) if one.leans}
+    events: list[HistoryEvent] = [read(bow, name) for name in aims]
     presses = 0
     expected: dict[str, tuple[float, float]] = {}
     while presses < MOST_PRESSES:
         known = learn(prior, events)
-        problem = known.problem(aims, School(), limits, MOST_HALF_TWISTS)
-        plan = solve(problem)
-        if plan.kind is Kind.READ_AGAIN and len(events) < 400:
+        problem = problem_after(known, aims, TuningPolicy(), limits, MOST_HALF_TWISTS)
+        plan = find_plan(problem)
+        if plan.kind is PlanKind.READ_AGAIN and len(events) < 400:
             events.append(read(bow, plan.read_again))
             continue
-        if plan.kind is Kind.LEAVE:
+        if plan.kind is PlanKind.LEAVE:
             tally.presses.append(presses)
             tally.in_band += truly_inside(bow, aims)
             return
-        if not plan.best.steps or (plan.kind is Kind.UNREACHABLE and not plan.best.steps):
+        if not plan.best.steps or (plan.kind is PlanKind.UNREACHABLE and not plan.best.steps):
             break
         expected = dict(plan.best.predicted)
-        steps = dict(plan.best.steps)
+        steps = plan.best.steps
         bow.turn(steps)
         presses += plan.best.presses
-        true, first = bow.true(), not any(isinstance(e, Turned) for e in events)
+        first = not any(isinstance(e, Turned) for e in events)
         for name in aims:
             value, sigma = expected[name]
-            held = abs(true[name] - value) <= 1.645 * sigma
+            held = abs(bow.true(name) - value) <= 1.645 * sigma
             tally.predicted += 1
             tally.inside_90 += held
             if first:
@@ -145,10 +144,10 @@ def planner(bow: VirtualBow, spec: BowSpec, prior: Belief, tally: Tally) -> None
 
 def by_rule(
     gap_per_half_twist: float | None,
-) -> Callable[[VirtualBow, BowSpec, Belief, Tally], None]:
+) -> Callable[[SimulatedBow, BowSpec, Belief, Tally], None]:
     """A rule of thumb: gap first, then weight, then axle to axle; one step, or in proportion."""
 
-    def work(bow: VirtualBow, spec: BowSpec, prior: Belief, tally: Tally) -> None:
+    def work(bow: SimulatedBow, spec: BowSpec, prior: Belief, tally: Tally) -> None:
         aims = bands(spec)
         for presses in range(MOST_PRESSES):
             seen = {name: read(bow, name).value for name in aims}
@@ -157,7 +156,7 @@ def by_rule(
                 tally.presses.append(presses)
                 tally.in_band += truly_inside(bow, aims)
                 return
-            bow.turn(steps)
+            bow.turn(Steps(steps))
         tally.presses.append(MOST_PRESSES)
         tally.unfinished += 1
 
@@ -187,7 +186,7 @@ def rule_of_thumb(seen: dict[str, float], spec: BowSpec, per_step: float | None)
     return {}
 
 
-WORKERS: dict[str, Callable[[VirtualBow, BowSpec, Belief, Tally], None]] = {
+WORKERS: dict[str, Callable[[SimulatedBow, BowSpec, Belief, Tally], None]] = {
     "one step": by_rule(None),
     "in proportion": by_rule(0.03),
     "planner": planner,
@@ -199,7 +198,7 @@ def run(
     leans: bool = False,
 ) -> dict[str, Tally]:  # fmt: skip
     spec = book(family)
-    prior = prior_of(build_twin(spec), ensemble(spec))
+    prior = prior_of_twins(build_twin(spec), ensemble(spec))
     prior.mean[len(prior.quantities) :] *= scale
     tallies = {name: Tally(leans=leans) for name in only}
     for seed in range(count):
@@ -210,28 +209,28 @@ def run(
                 continue
             try:
                 work(bow, spec, prior, tallies[name])
-            except (NoModel, BadInput):  # turned until it was no bow any more
+            except (NoModel, BadInput):  # turned until it cannot be computed
                 tallies[name].presses.append(MOST_PRESSES)
                 tallies[name].unfinished += 1
     return tallies
 
 
-def make(spec: BowSpec, seed: int, off: float, wide: float) -> VirtualBow | None:
-    dice = np.random.default_rng(1000 + seed)
+def make(spec: BowSpec, seed: int, off: float, wide: float) -> SimulatedBow | None:
+    rng = np.random.default_rng(1000 + seed)
     roles = [part.role for part in spec.parts if part.role != "string"]
-    shorter = {role: float(dice.uniform(-off, off)) for role in roles}
-    uneven = float(dice.normal(0, 0.01))
-    leans = dice.uniform(-LEANS_IN, LEANS_IN, 2)
+    shorter = {role: float(rng.uniform(-off, off)) for role in roles}
+    uneven = float(rng.normal(0, 0.01))
+    leans = rng.uniform(-LEANS_IN, LEANS_IN, 2)
     faults = Faults(
         shorter, limb_uneven=uneven, leans_in=float(leans[0]), leans_bottom_in=float(leans[1])
     )
     shifted = replace(spec, peg_radius_in=spec.peg_radius_in * PEG_SHIFT)
     for redrawn in range(5):
         try:
-            bow = hidden_bow(shifted, 5000 + seed + 1000 * redrawn, faults, wide)
+            bow = simulated_bow(shifted, 5000 + seed + 1000 * redrawn, faults, wide)
         except NoModel:
             continue
-        if bow.stands:
+        if bow.holds_together:
             return bow
     return None
 
@@ -286,14 +285,14 @@ def main() -> None:
 def write(lines: list[str], options: argparse.Namespace) -> None:
     target = ROOT / "docs" / "derivations" / "closed-loop.md"
     head = [
-        "# Closed loop on hidden bows", "",
-        f"`python bench/closed_loop.py {options.bows} --write`: {options.bows} bows a row, insides",
+        "# Closed loop on simulated bows", "",
+        f"`python bench/closed_loop.py {options.bows} --write`: {options.bows} bows a row, parameters",
         f"drawn {options.wide:g} times as wide as the planner's own ensemble and not centred on it",
         "(stop pegs 8 % further out), limbs uneven by about 1 %, cables off by up to the inches",
         "given, every tool scattering. The last rows start the planner from a response that is wrong",
         "by the factor given: its bands cannot hold before the bow has answered once. Bows whose cams",
         "would run from each other were drawn again. A cable may take up to 12 twists here, where a",
-        "shop would send it back. Limb bolts may be turned, spacers of four sizes lie in the drawer;",
+        "shop would send it back. Limb bolts may be turned, spacers of four sizes are in the drawer;",
         "where cams lean, yoke legs are turned (binary: shims of two kits) until every lean is inside",
         f"1/8 in of upright too, from up to {LEANS_IN:g} in off at the end of a laid shaft.",
         "",

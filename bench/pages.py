@@ -15,10 +15,10 @@ LIMIT_S, PLAN_LIMIT_S = 0.1, 0.3
 PAGES = {
     "rack": ("/", LIMIT_S),
     "check in": ("/jobs/new/?new=V.%20Marsh", LIMIT_S),
-    "look over": ("/jobs/8/look_over/", LIMIT_S),
+    "inspection": ("/jobs/8/inspection/", LIMIT_S),
     "baseline": ("/jobs/2/baseline/", LIMIT_S),
-    "live tool": ("/jobs/2/live/brace_height/", LIMIT_S),
-    "set": ("/jobs/12/set/", LIMIT_S),
+    "tool": ("/jobs/2/tool/brace_height/", LIMIT_S),
+    "set": ("/jobs/12/string_set/", LIMIT_S),
     "replace": ("/jobs/15/replace/", LIMIT_S),
     "gate": ("/jobs/7/replace/", LIMIT_S),
     "tug test": ("/jobs/14/replace/", LIMIT_S),
@@ -26,10 +26,10 @@ PAGES = {
     "book": ("/book/", LIMIT_S),
     "a model": ("/book/1/", LIMIT_S),
     "sets": ("/jobs/sets/", LIMIT_S),
-    "plan, binary": ("/jobs/1/spec/", PLAN_LIMIT_S),
-    "plan, hybrid": ("/jobs/11/spec/", PLAN_LIMIT_S),
-    "plan, twin": ("/jobs/17/spec/", PLAN_LIMIT_S),
-    "plan, lean": ("/jobs/18/spec/", PLAN_LIMIT_S),
+    "plan, binary": ("/jobs/1/back_to_spec/", PLAN_LIMIT_S),
+    "plan, hybrid": ("/jobs/11/back_to_spec/", PLAN_LIMIT_S),
+    "plan, twin": ("/jobs/17/back_to_spec/", PLAN_LIMIT_S),
+    "plan, lean": ("/jobs/18/back_to_spec/", PLAN_LIMIT_S),
     "hand over": ("/jobs/5/hand_over/", LIMIT_S),
 }
 TIMES = 15

@@ -2,7 +2,7 @@
 
     python bench/speed.py [--grid N]
 
-`--grid` also builds N plausible books of each family and counts those that make no bow.
+`--grid` also builds N plausible books of each family and counts those that do not make a bow.
 """
 
 import argparse
@@ -18,16 +18,17 @@ for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
 
+from bowcore.adjusters.registry import adjusters_of  # noqa: E402
 from bowcore.errors import NoModel  # noqa: E402
+from bowcore.learning.history import Read, learn  # noqa: E402
+from bowcore.learning.prior import prior_belief  # noqa: E402
 from bowcore.measurement.bands import around  # noqa: E402
-from bowcore.mechanics.adjusters import handles  # noqa: E402
-from bowcore.mechanics.sensitivity import answers, ensemble, twin_response  # noqa: E402
+from bowcore.mechanics.plausible import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
-from bowcore.planning.history import Read, learn  # noqa: E402
-from bowcore.planning.prior import prior_belief  # noqa: E402
-from bowcore.planning.problem import School  # noqa: E402
-from bowcore.planning.solver import solve  # noqa: E402
+from bowcore.planning.problem import TuningPolicy, problem_after  # noqa: E402
+from bowcore.planning.search import find_plan  # noqa: E402
+from bowcore.response.sensitivity import answers, twin_response  # noqa: E402
 
 LIMIT_S = {"curve of 60 steps": 0.1, "response": 0.15, "plan": 0.15}
 
@@ -69,10 +70,11 @@ def speeds(family: Family) -> None:
     )
     slow = 1.5 if family in (Family.HYBRID, Family.SINGLE) else 0.5
     show(family, "book to twin", timed(lambda: build_twin(spec)), slow)
-    twin, turned = build_twin(spec), handles(spec)
+    twin, turned = build_twin(spec), adjusters_of(spec)
+    trials = [one.trial() for one in turned]
     show(family, "curve of 60 steps", timed(lambda: build_twin(spec).curve(60)) - timed(
         lambda: build_twin(spec)), LIMIT_S["curve of 60 steps"])  # fmt: skip
-    show(family, "response", timed(lambda: answers([twin], turned)), LIMIT_S["response"])
+    show(family, "response", timed(lambda: answers([twin], trials)), LIMIT_S["response"])
     prior = prior_belief(*twin_response(twin, turned, ensemble(spec, count=12)))
     bands = {
         "axle_to_axle": around(33, 0.125, "", ""), "brace_height": around(6.5, 0.125, "", ""),
@@ -82,24 +84,25 @@ def speeds(family: Family) -> None:
     events = [Read(name, bands[name].target + off[name], 0.02) for name in bands]
 
     def plan() -> object:
-        return solve(learn(prior, events).problem(bands, School(), {"limb_bolts": (-4, 4)}))
+        known = learn(prior, events)
+        return find_plan(problem_after(known, bands, TuningPolicy(), {"limb_bolts": (-4, 4)}))
 
     show(family, "plan", timed(plan), LIMIT_S["plan"])
 
 
 def grid(family: Family, count: int) -> None:
-    dice, failed, took = Random(1), 0, []
+    rng, failed, took = Random(1), 0, []
     for n in range(count):
-        let_off = dice.uniform(0.6, 0.7) if family is Family.TWIN else dice.uniform(0.65, 0.85)
-        spec = BowSpec(f"{n}", family, dice.uniform(28, 38), dice.uniform(5.5, 7.5),
-                       dice.uniform(25, 31), dice.uniform(40, 80), let_off)  # fmt: skip
+        let_off = rng.uniform(0.6, 0.7) if family is Family.TWIN else rng.uniform(0.65, 0.85)
+        spec = BowSpec(f"{n}", family, rng.uniform(28, 38), rng.uniform(5.5, 7.5),
+                       rng.uniform(25, 31), rng.uniform(40, 80), let_off)  # fmt: skip
         began = time.perf_counter()
         try:
             build_twin(spec)
         except NoModel:
             failed += 1
         took.append(time.perf_counter() - began)
-    print(f"{family:8} {count} books: {failed} make no bow; slowest {max(took):.2f} s")
+    print(f"{family:8} {count} books: {failed} do not make a bow; slowest {max(took):.2f} s")
 
 
 def main() -> None:

@@ -1,4 +1,4 @@
-"""What all tests share: an open shop, people, and a bench to live through a job on."""
+"""What all tests share: an open shop, people, and a job to work through."""
 
 import uuid
 
@@ -7,11 +7,11 @@ from django.db import connection
 from django.db.backends.mysql.operations import DatabaseOperations
 
 from shop.accounts.models import Member
+from shop.audit.submissions import Submission
 from shop.customers.models import Customer
-from shop.demo.living import Bench
+from shop.demo.job_script import JobScript
 from shop.demo.saltgate import open_shop
 from shop.jobs.models import Job
-from shop.records.deeds import Stamp
 
 _plain_flush = DatabaseOperations.sql_flush
 
@@ -47,18 +47,18 @@ def pia(floor):
 
 
 @pytest.fixture
-def bench(floor):
-    """A job being lived through by the manager, on a hidden bow."""
-    return Bench(Customer.objects.create(name="R. Okafor"), 0, 3)
+def script(floor):
+    """A job being worked through by the manager, on a simulated bow."""
+    return JobScript(Customer.objects.create(name="R. Okafor"), 0, 3)
 
 
 @pytest.fixture
-def stamp():
-    """A fresh stamp of someone who has seen the job's newest version."""
+def submission():
+    """A new submission of someone who has seen the job's newest version."""
 
     def make(member, job=None, seen=None):
         version = Job.objects.get(pk=job.pk).version if job else 0
-        return Stamp(member, uuid.uuid4(), version if seen is None else seen)
+        return Submission(member, uuid.uuid4(), version if seen is None else seen)
 
     return make
 

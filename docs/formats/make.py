@@ -1,6 +1,6 @@
-"""Writes the examples of docs/formats from the core itself, so that they cannot go stale.
+"""Writes the schemas and examples of docs/formats from the core itself, so that they cannot go stale.
 
-python docs/formats/make.py            write every example's answer
+python docs/formats/make.py            write every schema, and every example's answer
 python docs/formats/make.py --check    exit 1 if one would change
 """
 
@@ -12,7 +12,8 @@ from pathlib import Path
 HERE = Path(__file__).resolve().parent
 sys.path.insert(0, str(HERE.parents[1] / "src"))
 
-from bowcore.cli import main  # noqa: E402
+from bowcore.io.cli import main  # noqa: E402
+from bowcore.io.schemas import schema_files  # noqa: E402
 
 BOOK = {
     "name": "An invented hybrid bow", "family": "hybrid", "axle_to_axle_in": 33,
@@ -44,24 +45,24 @@ HISTORY = [
 QUESTION = {
     "readings": {"stop_gap": [-0.06, 0.006], "peak_weight": [59.6, 0.35]},
     "bands": {
-        "stop_gap": {"low": -0.03125, "high": 0.03125, "target": 0, "source": "school",
+        "stop_gap": {"low": -0.03125, "high": 0.03125, "target": 0, "source": "policy",
                      "because": "both stops together, within 1/32 in"},
         "peak_weight": {"low": 59, "high": 61, "target": 60, "source": "customer",
                         "because": "the customer's figure"},
     },
     "spent": {"cable_a": 1}, "suspects": ["cable_a"],
-    "school": {"half_twists": True, "shorten_only": False, "keep_length": False, "leave": [],
+    "policy": {"half_twists": True, "shorten_only": False, "keep_length": False, "leave": [],
                "top_first_in": 0},
     "limit": 8, "limits": {}, "takes": {"stop_gap": 1, "peak_weight": 3}, "process_share": 0.1,
-    "doubted": {}, "modules": [], "kinks": {},
+    "unconfirmed": {}, "modules": [], "first_stop_effect": {},
     "quantities": ["peak_weight", "stop_gap"],
     "adjusters": [
-        {"key": "cable_a", "label": "Top take-up cable", "change": "cable",
-         "step_word": "half a twist", "length_step_in": 0.0157, "positions": [], "doubt": 0},
-        {"key": "cable_b", "label": "Bottom take-up cable", "change": "cable",
-         "step_word": "half a twist", "length_step_in": 0.0157, "positions": [], "doubt": 0},
-        {"key": "cable_a.spacer", "label": "Top take-up cable, spacer", "change": "spacer",
-         "step_word": "0.001 in of spacer", "length_step_in": 0.0001, "doubt": 0.3,
+        {"kind": "string_or_cable", "key": "cable_a", "label": "Top take-up cable",
+         "part": "cable_a", "length_step_in": 0.0157},
+        {"kind": "string_or_cable", "key": "cable_b", "label": "Bottom take-up cable",
+         "part": "cable_b", "length_step_in": 0.0157},
+        {"kind": "spacer", "key": "cable_a.spacer", "label": "Top take-up cable, spacer",
+         "part": "cable_a", "length_step_in": 0.0001, "doubt": 0.3,
          "positions": [{"total": 0, "words": "no spacer", "effort": 1},
                        {"total": 39, "words": "one 1/8 in spacer", "effort": 1}]},
     ],
@@ -73,7 +74,7 @@ CASES = {
     "twin": {"book": BOOK},
     "curve": {"book": BOOK, "points": 20},
     "response": {"book": BOOK},
-    "plan": {"book": BOOK, "events": HISTORY, "school": {"half_twists": True},
+    "plan": {"book": BOOK, "events": HISTORY, "policy": {"half_twists": True},
              "limb_bolts": {"turns_out": 2, "most_turns_out": 6}},
     "advice": QUESTION,
     "learn": {"book": BOOK, "events": HISTORY},
@@ -102,7 +103,7 @@ def example(verb: str) -> str:
 
 
 def rounded(value: object) -> object:
-    """Six significant places are plenty for an example, and alike on every machine."""
+    """Four significant places are plenty for an example, and alike on every machine."""
     if isinstance(value, float):
         return float(f"{value:.4g}")
     if isinstance(value, dict):
@@ -113,10 +114,18 @@ def rounded(value: object) -> object:
     return value
 
 
+def files() -> dict[str, str]:
+    """Every file that is made here, by name."""
+    schemas = {
+        name: json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
+        for name, schema in schema_files().items()
+    }
+    return schemas | {f"{verb}.example.json": example(verb) for verb in CASES}
+
+
 if __name__ == "__main__":
-    for verb in CASES:
-        path = HERE / f"{verb}.example.json"
-        text = example(verb)
-        if "--check" in sys.argv and path.read_text() != text:
-            sys.exit(f"{path.name} is not what the core answers now")
+    for name, text in files().items():
+        path = HERE / name
+        if "--check" in sys.argv and (not path.exists() or path.read_text() != text):
+            sys.exit(f"{name} is not what the core makes now")
         path.write_text(text)

@@ -39,6 +39,7 @@ def checks(python: Path, rest: list[str]) -> list[tuple[str, list[str]]]:
     return [
         ("lint", [str(tools / "ruff"), "check", "."]),
         ("format", [str(tools / "ruff"), "format", "--check", "."]),
+        ("templates", [str(tools / "djlint"), "--check", "--quiet", "src/shop"]),
         ("types", [str(tools / "mypy")]),
         ("contracts", [str(tools / "lint-imports")]),
         ("deployment", [*django, "check", "--deploy", "--fail-level", "WARNING", *production]),
@@ -51,7 +52,7 @@ def variables_for_tests(root: Path, database: PrivateDatabase) -> dict[str, str]
     return django_variables(root) | {
         "DJANGO_SETTINGS_MODULE": "shop.settings.test",
         "FENNOCK_SECRET_KEY": secret(database.home / "secret-key"),
-        "FENNOCK_DATABASE_URL": database.url,
+        "FENNOCK_DATABASE_URL": database.owner_url,
         "FENNOCK_ALLOWED_HOSTS": "localhost,127.0.0.1",
         "FENNOCK_STATIC_ROOT": str(database.home / "static"),
     }

@@ -86,7 +86,7 @@ def run_core(rest: list[str], root: Path) -> NoReturn:
             sys.exit(halt.code)
     variables = os.environ | {"PYTHONPATH": str(root / "src")}
     sys.stdout.flush()
-    os.execve(python, [str(python), "-m", "bowcore.cli", *rest], variables)
+    os.execve(python, [str(python), "-m", "bowcore.io.cli", *rest], variables)
 
 
 def _stop_as_ctrl_c(_signal: int, _frame: object) -> None:

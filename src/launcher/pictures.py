@@ -6,7 +6,15 @@ from pathlib import Path
 from launcher import environment, system
 from launcher.checking import scratch
 from launcher.database import PrivateDatabase, free_port
-from launcher.serving import demo_variables, end, prepare, running, start_gunicorn
+from launcher.serving import (
+    as_owner,
+    demo_variables,
+    end,
+    prepare,
+    running,
+    start_gunicorn,
+    start_worker,
+)
 
 
 def screenshots(rest: list[str], root: Path) -> int:
@@ -16,11 +24,12 @@ def screenshots(rest: list[str], root: Path) -> int:
     home, port = scratch(), free_port()
     with running(PrivateDatabase(home, throw_away=True)) as database:
         variables = demo_variables(root, home, database)
-        prepare(root, variables, "--demo")
-        server = start_gunicorn(root, variables, port)
+        prepare(root, as_owner(variables, database), "--demo")
+        server, worker = start_gunicorn(root, variables, port), start_worker(root, variables)
         try:
             script = str(root / "docs" / "take_screenshots.py")
             command = [str(python), script, f"http://127.0.0.1:{port}", *rest]
             return subprocess.run(command, cwd=root, env=variables).returncode
         finally:
             end(server)
+            end(worker)

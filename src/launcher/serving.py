@@ -28,7 +28,7 @@ def demo(rest: list[str], root: Path) -> int:
     environment.ensure(root)
     with held(home), running(PrivateDatabase(home)) as database:
         variables = demo_variables(root, home, database)
-        prepare(root, variables, "--demo")
+        prepare(root, as_owner(variables, database), "--demo")
         note(f"\n  Fennock is at http://127.0.0.1:{options.port}/\n")
         note("  Demo logins: ines (manager), tomas (technician), pia (apprentice)")
         note("  Password for each: saltgate-bench\n\n  Ctrl-C stops it.\n")
@@ -45,7 +45,8 @@ def serve(rest: list[str], root: Path) -> int:
     system.ensure(system.DATABASE, system.PAPERS)
     environment.ensure(root)
     variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
-    prepare(root, variables)
+    owner = os.environ.get("FENNOCK_OWNER_DATABASE_URL", variables["FENNOCK_DATABASE_URL"])
+    prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
     return serve_until_stopped(root, variables, options.port)
 
 
@@ -92,7 +93,7 @@ def manage(rest: list[str], root: Path) -> int:
     system.ensure(system.DATABASE, system.PAPERS)
     python = environment.ensure(root)
     with held(home), running(PrivateDatabase(home)) as database:
-        variables = demo_variables(root, home, database)
+        variables = as_owner(demo_variables(root, home, database), database)
         return subprocess.run([python, "-m", "django", *rest], env=variables).returncode
 
 
@@ -109,6 +110,11 @@ def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[st
     }
 
 
+def as_owner(variables: dict[str, str], database: PrivateDatabase) -> dict[str, str]:
+    """The same, but connected as the user that may make and change tables."""
+    return variables | {"FENNOCK_DATABASE_URL": database.owner_url}
+
+
 def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
     """Migrate, collect static files, fill an empty demo: one process, so a start is quick."""
     python = environment.python_path(root)
@@ -121,8 +127,8 @@ def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
 
 
 def serve_until_stopped(root: Path, variables: dict[str, str], port: int) -> int:
-    """Run gunicorn in the foreground; Ctrl-C or SIGTERM ends it in order."""
-    server = start_gunicorn(root, variables, port)
+    """Run the web server and the background worker; Ctrl-C or SIGTERM ends both in order."""
+    server, worker = start_gunicorn(root, variables, port), start_worker(root, variables)
     try:
         return server.wait()
     except KeyboardInterrupt:
@@ -130,6 +136,14 @@ def serve_until_stopped(root: Path, variables: dict[str, str], port: int) -> int
         return 0
     finally:
         end(server)
+        end(worker)
+
+
+def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[bytes]:
+    """Django's worker for tasks: priors and fits, one at a time, kept in the database."""
+    command = [str(environment.python_path(root)), "-m", "django", "db_worker"]
+    command += ["--interval", "0.5", "--no-startup-delay", "--verbosity", "0"]
+    return subprocess.Popen(command, env=variables, start_new_session=True)
 
 
 def start_gunicorn(

@@ -1,14 +1,23 @@
 """Which app answers which address."""
 
+from django.apps import apps
 from django.urls import include, path
 
 urlpatterns = [
     path("", include("shop.rack.urls")),
     path("", include("shop.accounts.urls")),
     path("book/", include("shop.book.urls")),
+    path("jobs/", include("shop.check_in.urls")),
+    path("jobs/", include("shop.string_sets.urls")),
+    path("jobs/", include("shop.inspection.urls")),
+    path("jobs/", include("shop.press.urls")),
+    path("jobs/", include("shop.plans.urls")),
     path("jobs/", include("shop.papers.urls")),
-    path("jobs/", include("shop.bench.urls")),
+    path("jobs/", include("shop.measurements.urls")),
+    path("jobs/", include("shop.jobs.urls")),
 ]
+if apps.is_installed("shop.simulated"):
+    urlpatterns.append(path("jobs/", include("shop.simulated.urls")))
 
 handler400 = "shop.ui.errors.bad_request"
 handler403 = "shop.ui.errors.forbidden"

@@ -13,7 +13,7 @@ SHOP = [p for p in sorted((ROOT / "src/shop").rglob("*.py")) if "migrations" not
 WRITES = {"save", "create", "update", "delete", "bulk_create", "bulk_update", "get_or_create",
           "update_or_create"}  # fmt: skip
 WRITERS = re.compile(
-    r"/(actions(/\w+)?|records/\w+|tuning/(priors|bow|fitting|pooling)|demo/\w+|demo/management/commands/\w+)\.py$"
+    r"/(actions(/\w+)?|audit/submissions|press/ledger|engine/\w+|demo/\w+|demo/management/commands/\w+)\.py$"
 )
 
 
@@ -22,6 +22,31 @@ def public(tree: ast.Module):
         named = isinstance(node, ast.FunctionDef | ast.ClassDef)
         if named and not node.name.startswith("_"):
             yield node
+
+
+def documented_methods() -> dict[str, set[str]]:
+    """The methods of each class of the core that have a docstring, by the name of the class."""
+    found: dict[str, set[str]] = {}
+    for path in CORE:
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ClassDef):
+                methods = [n for n in node.body if isinstance(n, ast.FunctionDef)]
+                found[node.name] = {n.name for n in methods if ast.get_docstring(n)}
+    return found
+
+
+def inherited_docs(tree: ast.Module) -> set[ast.AST]:
+    """Methods whose base class says what they do."""
+    documented = documented_methods()
+    return {
+        method
+        for node in ast.walk(tree)
+        if isinstance(node, ast.ClassDef)
+        for base in node.bases
+        for method in node.body
+        if isinstance(method, ast.FunctionDef)
+        and method.name in documented.get(ast.unparse(base), set())
+    }
 
 
 def inner_functions(tree: ast.Module) -> set[ast.AST]:
@@ -36,7 +61,7 @@ def inner_functions(tree: ast.Module) -> set[ast.AST]:
 def test_every_module_and_public_function_of_the_core_says_what_it_is(path):
     tree = ast.parse(path.read_text())
     assert ast.get_docstring(tree), "the module has no docstring"
-    inner = inner_functions(tree)
+    inner = inner_functions(tree) | inherited_docs(tree)
     for node in public(tree):
         obvious = isinstance(node, ast.FunctionDef) and any(
             getattr(d, "id", "") == "property" for d in node.decorator_list
@@ -64,7 +89,7 @@ def test_only_actions_write(path):
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
             owner = ast.unparse(node.func.value)
-            if node.func.attr in WRITES and not re.search(r"super\(\)|digest|form$", owner):
+            if node.func.attr in WRITES and not re.search(r"super\(\)|digest|form$|image$", owner):
                 pytest.fail(f"{path.name}:{node.lineno} writes: {ast.unparse(node.func)}")
 
 
@@ -76,7 +101,8 @@ def test_no_script_or_style_inside_templates():
 
 def test_templates_stay_short():
     for path in (ROOT / "src/shop").rglob("*.html"):
-        assert len(path.read_text().splitlines()) <= 60, path
+        lines = [line.strip() for line in path.read_text().splitlines()]
+        assert sum(map(len, lines)) <= 4500, f"{path} is too long: split it"
 
 
 @pytest.mark.parametrize("folder", ["src/shop/static/vendor", "tests/vendor"])

@@ -2,11 +2,12 @@
 
 from functools import cache
 
-from bowcore.mechanics.adjusters import handles
+from bowcore.adjusters.registry import adjusters_of
 from bowcore.mechanics.kits import ShimKit
-from bowcore.mechanics.sensitivity import ensemble, twin_response
+from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.twin import build_twin
+from bowcore.response.sensitivity import twin_response
 
 TWO_CAMS = (Family.BINARY, Family.HYBRID, Family.TWIN)
 
@@ -45,4 +46,4 @@ def twin_of(family):
 def answered(family):
     """Response with its uncertainty and the ensemble's own responses."""
     spec = book(family)
-    return twin_response(twin_of(family), handles(spec), ensemble(spec, count=12))
+    return twin_response(twin_of(family), adjusters_of(spec), ensemble(spec, count=12))

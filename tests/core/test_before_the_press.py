@@ -9,33 +9,45 @@ from bowcore.errors import BadInput, Refused, Unreadable
 from bowcore.mechanics.specification import Family, PartSpec
 from bowcore.quantities.catalogue import QUANTITIES, TIMING_MARK, shown
 from bowcore.quantities.entries import keypad_for, read_entry
-from bowcore.service.arrival import Arrived, Contact, Word, judge, judge_contacts, set_word
-from bowcore.service.inspection import PLACES, services_for, to_order
-from bowcore.service.needs import (
+from bowcore.workflow.arrival import (
+    ArrivalVerdict,
+    Arrived,
+    Contact,
+    judge_component,
+    judge_contacts,
+    set_verdict,
+)
+from bowcore.workflow.inspection import PLACES, services_for, to_order
+from bowcore.workflow.needs import (
     CARRY_OVER,
     NEW_SETUP,
-    Setup,
+    BowSetup,
     checked_mark,
     marks_needed,
     readings_needed,
     readings_welcome,
     why_missed,
 )
-from bowcore.service.order import ReplaceSchool, may_share_press, order_of, part_steps
-from bowcore.service.order_rules import said_against
-from bowcore.service.press_plan import (
-    Fit,
-    Limbs,
-    Press,
+from bowcore.workflow.order_rules import reasons_against
+from bowcore.workflow.press_plan import (
+    LimbKind,
     PressBow,
+    PressFit,
+    PressKind,
     fit_of,
     press_plan,
     require_press,
 )
-from bowcore.service.tug import Length, Tug, judge_cable, mark_stands
+from bowcore.workflow.replacement import (
+    ReplacementPolicy,
+    may_share_press,
+    part_steps,
+    replacement_order,
+)
+from bowcore.workflow.tug import LengthVerdict, Tug, judge_cable, where_mark_is
 from tests.core.bows import book
 
-WHOLE = Setup(CARRY_OVER, Family.HYBRID, ("peep", "kisser", "loop", "rest", "silencers"))
+WHOLE = BowSetup(CARRY_OVER, Family.HYBRID, ("peep", "kisser", "loop", "rest", "silencers"))
 CABLE = PartSpec("cable_b", "Buss cable", "bottom cam to the yoke", 36.0, 24, 0.6)
 
 
@@ -46,20 +58,20 @@ def test_a_carry_over_asks_for_all_that_cannot_be_found_again():
 
 
 def test_a_new_setup_asks_for_less_but_never_forgets_peep_and_bolts():
-    new = Setup(NEW_SETUP, Family.HYBRID, WHOLE.fitted)
+    new = BowSetup(NEW_SETUP, Family.HYBRID, WHOLE.fitted)
     assert set(readings_needed(new)) < set(readings_needed(WHOLE))
     assert "nock_to_peep" in readings_needed(new)
     assert marks_needed(new) == ("bolts_top", "bolts_bottom")
 
 
 def test_what_is_not_fitted_is_not_asked_for():
-    bare = Setup(CARRY_OVER, Family.TWIN, ())
+    bare = BowSetup(CARRY_OVER, Family.TWIN, ())
     assert not {"nock_to_peep", "nock_to_kisser", "loop_length"} & set(readings_needed(bare))
     assert not {"rest_cord", "silencers"} & set(marks_needed(bare))
 
 
 def test_a_single_cam_has_a_mark_and_no_second_cam_to_compare_with():
-    single = Setup(CARRY_OVER, Family.SINGLE)
+    single = BowSetup(CARRY_OVER, Family.SINGLE)
     assert not any(name.startswith("timing_") for name in readings_welcome(single))
     assert shown("stop_gap", single.one_cam) is TIMING_MARK
     assert not TIMING_MARK.drawn
@@ -87,10 +99,10 @@ def test_marks_that_cannot_be_are_refused(key, value):
         checked_mark(key, value, 8)
 
 
-@pytest.mark.parametrize("key", [q.key for q in QUANTITIES.values() if q.ways])
+@pytest.mark.parametrize("key", [q.key for q in QUANTITIES.values() if q.directions])
 def test_every_direction_reads_back_as_it_was_said(key):
     quantity = QUANTITIES[key]
-    for way in quantity.ways:
+    for way in quantity.directions:
         entry = read_entry(quantity, "1/16" if way.sign else "", way.key)
         assert entry.value * way.sign == abs(entry.value)
         assert quantity.say(entry.value) == way.says.format("1/16")
@@ -100,71 +112,75 @@ def test_every_direction_reads_back_as_it_was_said(key):
 
 
 def test_beyond_parallel_limbs_need_a_tip_press():
-    assert fit_of(Press.LIMB_TIP, Limbs.BEYOND, False)[0] is Fit.YES
-    assert fit_of(Press.LINEAR, Limbs.BEYOND, True)[0] is Fit.NO
-    assert fit_of(Press.PORTABLE, Limbs.BEYOND, True)[0] is Fit.TWO_STAGE
-    assert fit_of(Press.PORTABLE, Limbs.BEYOND, False)[0] is Fit.NO
+    assert fit_of(PressKind.LIMB_TIP, LimbKind.BEYOND, False)[0] is PressFit.YES
+    assert fit_of(PressKind.LINEAR, LimbKind.BEYOND, True)[0] is PressFit.NO
+    assert fit_of(PressKind.PORTABLE, LimbKind.BEYOND, True)[0] is PressFit.TWO_STAGE
+    assert fit_of(PressKind.PORTABLE, LimbKind.BEYOND, False)[0] is PressFit.NO
 
 
 def test_a_press_that_does_not_suit_is_refused_with_the_reason():
-    plan = press_plan(Press.LINEAR, PressBow(Limbs.BEYOND, False, (0, 0), 8))
+    plan = press_plan(PressKind.LINEAR, PressBow(LimbKind.BEYOND, False, (0, 0), 8))
     assert not plan.steps
     with pytest.raises(Refused, match="slip out"):
         require_press(plan)
 
 
 def test_five_out_already_means_one_more():
-    plan = press_plan(Press.LIMB_TIP, PressBow(Limbs.ORDINARY, False, (5, 4.5), 8))
+    plan = press_plan(PressKind.LIMB_TIP, PressBow(LimbKind.ORDINARY, False, (5, 4.5), 8))
     assert [move.out for move in plan.bolts] == [1, 1.5]
-    assert "5 out already, 1 more" in plan.bolts[0].said
+    assert "5 out already, 1 more" in plan.bolts[0].words
     assert "1 turns back in, to 5 out" in plan.back_on[0]
 
 
 def test_bolts_never_go_past_the_makers_limit():
     for stands in (0, 2, 3.75, 4, 7):
-        plan = press_plan(Press.LIMB_TIP, PressBow(Limbs.PARALLEL, False, (stands, 0), 4))
+        plan = press_plan(PressKind.LIMB_TIP, PressBow(LimbKind.PARALLEL, False, (stands, 0), 4))
         assert plan.bolts[0].out >= 0
         assert plan.bolts[0].out == 0 or stands + plan.bolts[0].out <= 4
 
 
 def test_two_stages_have_steps_of_their_own():
-    bow = PressBow(Limbs.BEYOND, True, (0, 0), 8)
-    two, one = press_plan(Press.PORTABLE, bow), press_plan(Press.LIMB_TIP, bow)
+    bow = PressBow(LimbKind.BEYOND, True, (0, 0), 8)
+    two, one = press_plan(PressKind.PORTABLE, bow), press_plan(PressKind.LIMB_TIP, bow)
     assert any("Second stage" in step for step in two.steps)
     assert not any("stage" in step for step in one.steps)
 
 
 def test_leaving_the_bolts_alone_is_a_school():
-    plan = press_plan(Press.LIMB_TIP, PressBow(Limbs.ORDINARY, False, (2, 2), 8, back_off=False))
+    plan = press_plan(
+        PressKind.LIMB_TIP, PressBow(LimbKind.ORDINARY, False, (2, 2), 8, back_off=False)
+    )
     assert plan.bolts == () and not any("turns back in" in step for step in plan.back_on)
 
 
 def test_cables_go_before_the_string():
     for family in Family:
         roles = [part.role for part in book(family).parts]
-        assert order_of(book(family), roles)[-1] == "string"
-        assert len(order_of(book(family), roles)) == len(roles)
+        assert replacement_order(book(family), roles)[-1] == "string"
+        assert len(replacement_order(book(family), roles)) == len(roles)
 
 
 def test_only_one_at_a_time_reads_between():
     spec = book(Family.HYBRID)
-    between = {s: part_steps(spec, ["cable_a"], s)[0].reads_after for s in ReplaceSchool}
-    assert between[ReplaceSchool.ONE_BY_ONE] and not between[ReplaceSchool.STRIP]
-    assert may_share_press(ReplaceSchool.STRIP) and not may_share_press(ReplaceSchool.ONE_BY_ONE)
+    between = {s: part_steps(spec, ["cable_a"], s)[0].reads_after for s in ReplacementPolicy}
+    assert between[ReplacementPolicy.ONE_BY_ONE] and not between[ReplacementPolicy.STRIP]
+    assert may_share_press(ReplacementPolicy.STRIP) and not may_share_press(
+        ReplacementPolicy.ONE_BY_ONE
+    )
 
 
 def test_a_mark_that_a_tug_brings_home_means_a_short_cable():
     short = judge_cable(CABLE, Tug.TOWARD, 0.06)
-    assert short.length is Length.SHORT and short.half_twists < 0 and not short.wrong_part
+    assert short.length is LengthVerdict.SHORT and short.steps < 0 and not short.wrong_part
     long = judge_cable(CABLE, Tug.AWAY, 0.06)
-    assert long.length is Length.LONG and long.half_twists == -short.half_twists
-    assert mark_stands(Tug.TOWARD) == "short of the mark"
+    assert long.length is LengthVerdict.LONG and long.steps == -short.steps
+    assert where_mark_is(Tug.TOWARD) == "short of the mark"
 
 
 def test_more_than_four_twists_is_the_wrong_length():
     assert judge_cable(CABLE, Tug.TOWARD, 0.25).wrong_part
-    assert "Send it back" in judge_cable(CABLE, Tug.TOWARD, 0.25).said
-    assert judge_cable(CABLE, Tug.STILL, 0).length is Length.RIGHT
+    assert "Send it back" in judge_cable(CABLE, Tug.TOWARD, 0.25).words
+    assert judge_cable(CABLE, Tug.STILL, 0).length is LengthVerdict.RIGHT
 
 
 @pytest.mark.parametrize("off", [-0.1, 3, float("nan")])
@@ -180,23 +196,27 @@ def test_on_the_mark_and_off_it_contradict_each_other():
 
 @pytest.mark.parametrize(
     ("length", "strands", "word"),
-    [(36.0, 24, Word.GOOD), (36.05, 24, Word.GOOD), (36.1, 24, Word.WATCH), (35.5, 24, Word.BACK),
-     (36.0, 28, Word.WATCH)],
+    [(36.0, 24, ArrivalVerdict.GOOD), (36.05, 24, ArrivalVerdict.GOOD), (36.1, 24, ArrivalVerdict.WATCH),
+     (35.5, 24, ArrivalVerdict.BACK),
+     (36.0, 28, ArrivalVerdict.WATCH)],
 )  # fmt: skip
 def test_what_a_component_is_worth(length, strands, word):
-    assert judge(CABLE, Arrived("cable_b", length, strands)).word is word
+    assert judge_component(CABLE, Arrived("cable_b", length, strands)).verdict is word
 
 
 def test_the_old_part_outranks_the_book():
     came = Arrived("cable_b", 36.12, 24)
-    assert judge(CABLE, came).word is Word.WATCH
-    assert judge(CABLE, came, old_in=36.125).word is Word.GOOD
+    assert judge_component(CABLE, came).verdict is ArrivalVerdict.WATCH
+    assert judge_component(CABLE, came, old_in=36.125).verdict is ArrivalVerdict.GOOD
 
 
 def test_a_set_is_worth_its_worst_part():
-    good, bad = judge(CABLE, Arrived("cable_b", 36, 24)), judge(CABLE, Arrived("cable_b", 30, 24))
-    assert set_word([good, bad]) is Word.BACK
-    assert set_word([]) is Word.GOOD
+    good, bad = (
+        judge_component(CABLE, Arrived("cable_b", 36, 24)),
+        judge_component(CABLE, Arrived("cable_b", 30, 24)),
+    )
+    assert set_verdict([good, bad]) is ArrivalVerdict.BACK
+    assert set_verdict([]) is ArrivalVerdict.GOOD
 
 
 def test_a_clamp_beyond_the_serving_is_foreseen():
@@ -219,5 +239,5 @@ def test_the_walk_stays_on_the_drawing():
 
 
 def test_the_old_hand_says_what_comes_first():
-    assert "turns the loop" in said_against({}, "loop_tied")[0]
-    assert said_against({"peep_in": True}, "loop_tied") == []
+    assert "turns the loop" in reasons_against({}, "loop_tied")[0]
+    assert reasons_against({"peep_in": True}, "loop_tied") == []

@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from bowcore.cli import main
+from bowcore.io.cli import main
 
 BOOK = {
     "name": "Invented 31", "family": "binary", "axle_to_axle_in": 31.25, "brace_height_in": 6.625,
@@ -77,7 +77,7 @@ def broken(**changes):
         (broken(bands=[{"quantity": "stop_gap", "low": "x", "high": 1}]), "bands[0].low"),
         (broken(bands=[{"quantity": "stop_gap", "low": 2, "high": 1}]), "bands[0].low"),
         (broken(limb_bolts={"turns_out": 9, "most_turns_out": 6}), "limb_bolts.turns_out"),
-        (broken(school={"leave": "cable_b"}), "school.leave"),
+        (broken(policy={"leave": "cable_b"}), "policy.leave"),
     ],
 )
 def test_a_bad_case_names_the_path(data, path):
@@ -132,11 +132,11 @@ def test_the_other_verbs_answer():
     assert run("timing", {"book": BOOK, "at_rest": rest})[1]["believed"]["gap_in"] > 0
     drawn = run("timing", {"book": BOOK, "at_rest": rest, "drawn": {"gap_in": 0.0}})[1]
     assert drawn["believed"]["source"] == "drawn"
-    assert run("lean", {"book": BOOK, "off_in": [0.5, 0.4]})[1]["plan"]["right"] > 0
+    assert run("lean", {"book": BOOK, "off_in": [0.5, 0.4]})[1]["degrees_per_half_twist"] > 0
     takes = {"quantity": "peak_weight", "takes": [54.0, 54.2, 61.0],
              "before": {"takes": [54.1, 54.3]}}  # fmt: skip
     answer = run("readings", takes)[1]
-    assert answer["odd"] == [2]
+    assert answer["outliers"] == [2]
     assert answer["change"]["smaller_than_scatter"]
 
 

@@ -5,26 +5,27 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from bowcore.adjusters.steps import Steps
+from bowcore.adjusters.string_or_cable import StringOrCable
+from bowcore.learning.gap_model import GapChange, GapModel
+from bowcore.learning.history import Read, Turned, learn
+from bowcore.learning.prior import first_stop_effect_of, prior_of_twins
+from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
-from bowcore.mechanics.gap_curve import GapCurves, gap_curves
-from bowcore.mechanics.response import Adjuster, Response
-from bowcore.mechanics.sensitivity import ensemble
+from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes
-from bowcore.planning.estimator import belief_from_json, belief_to_json
-from bowcore.planning.gap import GapAnswer, GapChange
-from bowcore.planning.history import Read, Turned, learn
-from bowcore.planning.prior import kinks_of, prior_of
-from bowcore.planning.problem import School
-from bowcore.planning.solver import weigh
-from bowcore.planning.weighing import Weights
+from bowcore.planning.problem import TuningPolicy, problem_after
+from bowcore.planning.weighing import Weighing, weigh
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.response.gap_curve import GapCurves, gap_curves
+from bowcore.response.matrix import Response
 from tests.core.bows import TWO_CAMS, twin_of
 
 TWIN = twin_of(Family.TWIN)
 OTHERS = ensemble(TWIN.spec, count=6)
 CURVES = gap_curves([TWIN, *OTHERS])
-PRIOR = prior_of(TWIN, OTHERS)
+PRIOR = prior_of_twins(TWIN, OTHERS)
 
 
 def straight(*slopes):
@@ -35,7 +36,7 @@ def straight(*slopes):
 
 def half_twist(inches=0.02, slope=2.0):
     return Response(
-        ("stop_gap",), (Adjuster("cable_a", "Top cable", "cable", "half a twist", inches),),
+        ("stop_gap",), (StringOrCable("cable_a", "Top cable", "cable_a", length_step_in=inches),),
         np.array([[inches * slope]]), np.array([[0.0]]), "the book",
     )  # fmt: skip
 
@@ -70,17 +71,17 @@ def test_lengths_undo_gaps():
 
 
 def test_on_straight_bows_the_slope_is_the_mean_of_theirs():
-    answer = GapAnswer(straight(2.0, 2.2, 1.8), half_twist())
+    answer = GapModel(straight(2.0, 2.2, 1.8), half_twist())
     slope = answer.towards(0.3, 0.0)
     assert slope.mean == pytest.approx(2.0)
     assert slope.sigma > np.std([2.0, 2.2, 1.8])
 
 
 def test_a_bow_that_answers_half_as_much_is_believed():
-    seen = GapChange({"cable_a": 10}, 0.0, 0.2, 0.004)
-    taught = GapAnswer(straight(2.0, 2.2, 1.8), half_twist(), [seen]).towards(0.2, 0.0)
+    seen = GapChange(Steps({"cable_a": 10}), 0.0, 0.2, 0.004)
+    taught = GapModel(straight(2.0, 2.2, 1.8), half_twist(), [seen]).towards(0.2, 0.0)
     assert taught.mean == pytest.approx(1.0, rel=0.15)
-    assert taught.sigma < GapAnswer(straight(2.0), half_twist()).towards(0.2, 0.0).sigma
+    assert taught.sigma < GapModel(straight(2.0), half_twist()).towards(0.2, 0.0).sigma
 
 
 def test_the_log_tells_which_bow_it_is():
@@ -88,18 +89,18 @@ def test_the_log_tells_which_bow_it_is():
     at = np.linspace(-0.5, 0.5, 41)
     bends = GapCurves(at, np.stack([2.0 * at, 2.0 * np.tanh(3 * at) / 3]))
     truth = 2 * np.tanh(3 * np.array([0.4, 0.2])) / 3
-    log = [GapChange({"cable_a": -10}, truth[0], truth[1], 0.004)]
-    left = GapAnswer(bends, half_twist(), log).towards(truth[1], 0.0)
-    alone = GapAnswer(bends, half_twist()).towards(truth[1], 0.0)
+    log = [GapChange(Steps({"cable_a": -10}), truth[0], truth[1], 0.004)]
+    left = GapModel(bends, half_twist(), log).towards(truth[1], 0.0)
+    alone = GapModel(bends, half_twist()).towards(truth[1], 0.0)
     best = truth[1] / 0.2
     assert abs(left.mean - best) < abs(alone.mean - best) + 0.05
     assert left.mean == pytest.approx(best, rel=0.12)
 
 
 def test_a_change_that_turns_nothing_teaches_nothing():
-    quiet = [GapChange({"cable_b": 4}, 0.1, 0.1, 0.004)]
-    with_log = GapAnswer(straight(2.0, 1.5), half_twist(), quiet).towards(0.1, 0.0)
-    assert with_log == GapAnswer(straight(2.0, 1.5), half_twist()).towards(0.1, 0.0)
+    quiet = [GapChange(Steps({"cable_b": 4}), 0.1, 0.1, 0.004)]
+    with_log = GapModel(straight(2.0, 1.5), half_twist(), quiet).towards(0.1, 0.0)
+    assert with_log == GapModel(straight(2.0, 1.5), half_twist()).towards(0.1, 0.0)
 
 
 def test_a_plan_takes_the_slope_on_its_way():
@@ -110,16 +111,16 @@ def test_a_plan_takes_the_slope_on_its_way():
     slopes = {}
     for aim in (-1.3, -0.7, 0.0):
         aims = {"stop_gap": around(aim, 1 / 32, "school", "")}
-        problem = learn(PRIOR, readings).problem(aims, School(), {})
+        problem = problem_after(learn(PRIOR, readings), aims, TuningPolicy(), {})
         slopes[aim] = problem.response.mean[row, column]
     assert 0 < slopes[-1.3] < slopes[-0.7] < slopes[0.0]
 
 
 def test_what_was_predicted_is_what_the_curve_says():
     """The belief's own expectation after a change follows the curve, so lessons compare with it."""
-    far = [Read("stop_gap", -1.4, 0.006), Turned({"cable_a": 8})]
-    answer = GapAnswer(CURVES, PRIOR.response())
-    expected = -1.4 + 8 * answer.row(answer.after(-1.4, {"cable_a": 8}))[0][0]
+    far = [Read("stop_gap", -1.4, 0.006), Turned(Steps({"cable_a": 8}))]
+    answer = GapModel(CURVES, PRIOR.response())
+    expected = -1.4 + 8 * answer.row(answer.after(-1.4, Steps({"cable_a": 8})))[0][0]
     known = learn(PRIOR, far).belief
     assert known.mean[known.quantities.index("stop_gap")] == pytest.approx(expected, abs=1e-3)
 
@@ -136,7 +137,7 @@ def test_what_is_read_at_the_first_stop_falls_off_to_both_sides(family):
     """Whichever stop is ahead holds the bow short of its valley (common practice, no published
     source); the twin itself is the measure of by how much."""
     twin = twin_of(family)
-    for name, slope in kinks_of(twin).items():
+    for name, slope in first_stop_effect_of(twin).items():
         assert slope > 0
         for inches in (-0.004, 0.004):
             apart = twin.changed(Changes({"cable_a": inches})).measures()
@@ -147,7 +148,7 @@ def test_what_is_read_at_the_first_stop_falls_off_to_both_sides(family):
 
 def test_a_plan_that_closes_the_gap_brings_holding_weight_up():
     twin = twin_of(Family.BINARY)
-    prior = prior_of(twin, [])
+    prior = prior_of_twins(twin, [])
     off = twin.changed(Changes({"cable_a": -0.05}))
     seen = off.measures()
     names = ("stop_gap", "holding_weight", "draw_length", "peak_weight")
@@ -155,11 +156,11 @@ def test_a_plan_that_closes_the_gap_brings_holding_weight_up():
     step = twin.spec.part("cable_a").bundle().shortening_in(1)
     after = off.changed(Changes({"cable_a": 3 * step})).measures()
     bands = {name: around(after[name], 5.0, "", "") for name in names}
-    option = weigh(known.problem(bands, School(), {}), {"cable_a": 3})
+    option = weigh(problem_after(known, bands, TuningPolicy(), {}), {"cable_a": 3})
     assert after["holding_weight"] > seen["holding_weight"] + 0.3
     assert option.predicted["holding_weight"][0] == pytest.approx(after["holding_weight"], abs=0.15)
     assert option.predicted["draw_length"][0] == pytest.approx(after["draw_length"], abs=0.02)
-    known.turn({"cable_a": 3})  # and the estimator expects the same
+    known.turn(Steps({"cable_a": 3}))  # and the estimator expects the same
     value = known.belief.readings()["holding_weight"][0]
     assert value == pytest.approx(after["holding_weight"], abs=0.15)
 
@@ -167,17 +168,17 @@ def test_a_plan_that_closes_the_gap_brings_holding_weight_up():
 @pytest.mark.parametrize("seed", range(6))
 def test_a_grid_weighs_each_row_as_it_is_weighed_alone(seed):
     """Whole grids as arrays and one change by itself must say the same, kinks and flips included."""
-    dice = np.random.default_rng(seed)
-    prior = prior_of(twin_of(Family.BINARY), [])
+    rng = np.random.default_rng(seed)
+    prior = prior_of_twins(twin_of(Family.BINARY), [])
     names = prior.quantities[:6]
-    reads = [Read(n, float(twin_of(Family.BINARY).measures()[n] + 0.05 * dice.normal()), 0.02)
+    reads = [Read(n, float(twin_of(Family.BINARY).measures()[n] + 0.05 * rng.normal()), 0.02)
              for n in names]  # fmt: skip
     bands = {n: around(twin_of(Family.BINARY).measures()[n], 0.08, "", "") for n in names}
-    problem = learn(prior, reads).problem(bands, School(), {"limb_bolts": (-2, 2)})
-    weights = Weights(problem)
+    problem = problem_after(learn(prior, reads), bands, TuningPolicy(), {"limb_bolts": (-2, 2)})
+    weights = Weighing(problem)
     for keys in (("cable_a",), ("cable_a", "cable_b"), ("cable_b", "limb_bolts", "string")):
         best = weights.best(weights.grid(keys))
-        alone = weigh(problem, dict(best.steps))
+        alone = weigh(problem, best.steps)
         assert best.chance == pytest.approx(alone.chance, abs=1e-6)
         assert best.off_middle == pytest.approx(alone.off_middle)
         assert best.outside == pytest.approx(alone.outside, abs=1e-9)

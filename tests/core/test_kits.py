@@ -2,18 +2,11 @@
 
 import pytest
 
+from bowcore.adjusters.shim import shim_positions, shim_total
+from bowcore.adjusters.spacer import spacer_positions
 from bowcore.errors import BadInput, BowcoreError
 from bowcore.mechanics.bundle import spacer_shortening_in
-from bowcore.mechanics.kits import (
-    ShimKit,
-    read_kits,
-    read_pair,
-    read_sizes,
-    shim_positions,
-    shim_total,
-    spacer_positions,
-    write_kits,
-)
+from bowcore.mechanics.kits import ShimKit, read_kits, read_pair, read_sizes, write_kits
 from bowcore.mechanics.modules import module_for, read_modules
 from tests.core.bows import KITS
 
@@ -79,7 +72,7 @@ def test_sizes_are_read_in_the_benchs_ways():
 def test_the_module_for_a_draw_is_found_by_its_length_or_its_range():
     modules = read_modules("A 26, B 27 1/2, S 28 to 30")
     assert module_for(modules, 27.4).name == "B"
-    assert module_for(modules, 29.0).said() == "S, 28 to 30 in"
+    assert module_for(modules, 29.0).words() == "S, 28 to 30 in"
     assert module_for(modules, 26.7) is None and module_for((), 27) is None
     assert read_modules("") == ()
 

@@ -5,31 +5,39 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from bowcore.adjusters.registry import adjusters_of
+from bowcore.adjusters.spacer import how_to_place
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.learning.history import Read, Turned, learn
+from bowcore.learning.pooling import pool
+from bowcore.learning.prior import prior_belief
 from bowcore.measurement.bands import around
-from bowcore.mechanics.adjusters import adjusters_of, handles
-from bowcore.mechanics.sensitivity import ensemble, twin_response
+from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import build_twin
-from bowcore.planning.estimator import pool
-from bowcore.planning.history import Read, Turned, learn
-from bowcore.planning.prior import prior_belief
-from bowcore.planning.problem import Kind, School
+from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after
 from bowcore.planning.reasons import say_why
-from bowcore.planning.solver import shim_flip, solve, weigh
-from bowcore.planning.words import say_option, say_placing, say_plan
+from bowcore.planning.search import find_plan, shim_flip
+from bowcore.planning.weighing import weigh
+from bowcore.planning.words import say_option, say_plan
+from bowcore.response.sensitivity import twin_response
 from tests.core.bows import KITS, book
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))
-YOKE = prior_belief(*twin_response(build_twin(HYBRID), handles(HYBRID), ensemble(HYBRID, count=8)))
+YOKE = prior_belief(
+    *twin_response(build_twin(HYBRID), adjusters_of(HYBRID), ensemble(HYBRID, count=8))
+)
 BINARY = book(Family.BINARY, shim_kits=KITS, spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4))
-SHIMS = prior_belief(*twin_response(build_twin(BINARY), handles(BINARY), ensemble(BINARY, count=8)))
+SHIMS = prior_belief(
+    *twin_response(build_twin(BINARY), adjusters_of(BINARY), ensemble(BINARY, count=8))
+)
 BANDS = {"stop_gap": around(0, 1 / 32, "school", ""), "lean": around(0, 0.125, "book", "")}
 
 
-def planned(prior, gap, lean, school=None, **limits):
+def planned(prior, gap, lean, policy=None, **limits):
     events = [Read("stop_gap", gap, 0.005), Read("lean", lean, 0.04)]
-    problem = learn(prior, events).problem(BANDS, school or School(), limits)
-    return problem, solve(problem)
+    problem = problem_after(learn(prior, events), BANDS, policy or TuningPolicy(), limits)
+    return problem, find_plan(problem)
 
 
 def test_both_legs_alike_move_timing_and_opposite_ones_lean_alone():
@@ -44,7 +52,7 @@ def test_both_legs_alike_move_timing_and_opposite_ones_lean_alone():
 
 def test_a_lean_alone_is_split_between_the_legs_and_timing_stays():
     _, plan = planned(YOKE, 0.0, 0.45)
-    assert plan.kind is Kind.CHANGE
+    assert plan.kind is PlanKind.CHANGE
     steps = dict(plan.best.steps)
     assert steps.get("cable_b.right", 0) > 0 or steps.get("cable_b.left", 0) < 0
     assert abs(plan.best.predicted["stop_gap"][0]) <= 1 / 32
@@ -53,7 +61,7 @@ def test_a_lean_alone_is_split_between_the_legs_and_timing_stays():
 
 def test_lean_and_timing_are_solved_in_one_answer():
     problem, plan = planned(YOKE, -0.08, 0.4)
-    assert plan.kind is Kind.CHANGE
+    assert plan.kind is PlanKind.CHANGE
     assert plan.best.presses == 1
     assert abs(plan.best.predicted["stop_gap"][0]) <= 1 / 32
     assert "leg" in say_plan(problem, plan)
@@ -63,7 +71,7 @@ def test_the_first_trial_teaches_how_strongly_a_leg_works():
     before = YOKE.response().per_step("lean", "cable_b.left")
     events = [
         Read("lean", 0.6, 0.03),
-        Turned({"cable_b.right": 2}),
+        Turned(Steps({"cable_b.right": 2})),
         Read("lean", 0.6 - 6 * before, 0.03),
     ]
     after = learn(YOKE, events).belief.response()
@@ -73,7 +81,11 @@ def test_the_first_trial_teaches_how_strongly_a_leg_works():
 
 def test_what_another_bow_has_shown_leaves_nought_at_nought():
     """A spacer's answer and a bolt's differ by many powers of ten; pooling must not mix them up."""
-    events = [Read("stop_gap", -0.08, 0.005), Turned({"cable_a": 3}), Read("stop_gap", 0.0, 0.005)]
+    events = [
+        Read("stop_gap", -0.08, 0.005),
+        Turned(Steps({"cable_a": 3})),
+        Read("stop_gap", 0.0, 0.005),
+    ]
     pooled = pool(SHIMS, [learn(SHIMS, events).taught]).belief.response()
     before = SHIMS.response()
     sure = before.sigma == 0
@@ -105,7 +117,7 @@ def test_shims_that_are_in_count():
     problem, _ = planned(SHIMS, 0.0, 0.0)
     there = replace(problem, spent={"shim_top": 40})
     assert there.steps_of("shim_top") == [-160, -120, -80, -60, -40, -20, 40, 80]
-    steps = {"shim_top": -40}
+    steps = Steps({"shim_top": -40})
     assert say_option(there, weigh(there, steps)) == (
         "Shims, top cam: left 0.125, right 0.125 (thin). One press."
     )
@@ -118,12 +130,12 @@ def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
     stiff = replace(problem.response, mean=problem.response.mean * 20)
     coarse = replace(problem, response=stiff, blocks=None)
     narrow = {"lean": around(0, 1 / 64, "book", "")}
-    plan = solve(
-        replace(coarse, bands=narrow, school=School(leave=("cable_a", "cable_b", "string")))
+    plan = find_plan(
+        replace(coarse, bands=narrow, policy=TuningPolicy(leave=("cable_a", "cable_b", "string")))
     )
-    assert plan.kind is Kind.UNREACHABLE and plan.flip is not None
-    low, high = sorted(plan.flip.ends)
-    assert low < 0 < high and abs(plan.flip.ends[0]) <= abs(plan.flip.ends[1])
+    assert plan.kind is PlanKind.UNREACHABLE and plan.flip is not None
+    low, high = sorted(plan.flip.leaves)
+    assert low < 0 < high and abs(plan.flip.leaves[0]) <= abs(plan.flip.leaves[1])
     assert "finish with the rest, by up to 1/16 in" in say_plan(coarse, plan)
     assert shim_flip(problem) is None
 
@@ -131,23 +143,23 @@ def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
 def test_when_nothing_reaches_what_is_inside_is_left_alone_and_it_ends():
     """One press brings home what can be, the next plan does nothing: no turning about for noise."""
     events = [Read("stop_gap", -0.1, 0.005), Read("lean", 0.9, 0.04)]
-    problem = learn(SHIMS, events).problem(BANDS, School(), {})
-    plan = solve(problem)
-    assert plan.kind is Kind.UNREACHABLE and plan.flip is None
+    problem = problem_after(learn(SHIMS, events), BANDS, TuningPolicy(), {})
+    plan = find_plan(problem)
+    assert plan.kind is PlanKind.UNREACHABLE and plan.flip is None
     assert dict(plan.best.steps)["shim_top"] == -120 and dict(plan.best.steps)["cable_a"] > 0
     assert set(dict(plan.best.steps)) == {"shim_top", "cable_a"}
-    assert "leaves lean, top at" in say_plan(problem, plan)
+    assert "the closest leaves lean, top at" in say_plan(problem, plan)
     assert any("bent axle" in line for line in say_why(problem, plan))
-    done = [*events, Turned(dict(plan.best.steps)), Read("stop_gap", 0.02, 0.005),
+    done = [*events, Turned(plan.best.steps), Read("stop_gap", 0.02, 0.005),
             Read("lean", 0.5, 0.04)]  # fmt: skip
-    again = solve(learn(SHIMS, done).problem(BANDS, School(), {}))
-    assert again.kind is Kind.UNREACHABLE and again.best.steps == ()
+    again = find_plan(problem_after(learn(SHIMS, done), BANDS, TuningPolicy(), {}))
+    assert again.kind is PlanKind.UNREACHABLE and again.best.steps == NO_STEPS
 
 
 def test_legs_of_the_bottom_yoke_tilt_the_bottom_cam():
     """What the top cam takes up ends in a yoke on the bottom axle (common practice)."""
     spec = book(Family.TWIN, yokes=("cable_a", "cable_b"))
-    response, _ = twin_response(build_twin(spec), handles(spec), ensemble(spec, count=4))
+    response, _ = twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=4))
     assert (
         response.per_step("lean", "cable_a.left") == 0 < response.per_step("lean", "cable_b.left")
     )
@@ -157,7 +169,7 @@ def test_legs_of_the_bottom_yoke_tilt_the_bottom_cam():
 
 def test_spacers_finish_where_half_twists_are_forbidden():
     """A spacer does a part of a half twist, in the same direction, at most two alike on a cable."""
-    problem, _ = planned(SHIMS, -0.05, 0.0, School(half_twists=False))
+    problem, _ = planned(SHIMS, -0.05, 0.0, TuningPolicy(half_twists=False))
     sizes = problem.adjuster("cable_a.spacer").positions
     assert [one.words for one in sizes][:3] == [
         "no spacer", "one 1/16 in spacer", "two 1/16 in spacers"]  # fmt: skip
@@ -170,13 +182,15 @@ def test_spacers_finish_where_half_twists_are_forbidden():
 def test_where_half_a_twist_would_flip_the_stops_a_spacer_does_it():
     # common practice, no published source: near nought a spacer instead of half a twist
     spec = book(Family.TWIN, spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4))
-    prior = prior_belief(*twin_response(build_twin(spec), handles(spec), ensemble(spec, count=8)))
+    prior = prior_belief(
+        *twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=8))
+    )
     half = prior.response().per_step("stop_gap", "cable_a")
     events = [Read("stop_gap", -0.45 * half, 0.005)]
     bands = {"stop_gap": around(0, 1 / 64, "school", "")}
-    problem = learn(prior, events).problem(bands, School(), {})
-    plan = solve(problem)
-    assert [key for key, _ in plan.best.steps] == ["cable_a.spacer"]
+    problem = problem_after(learn(prior, events), bands, TuningPolicy(), {})
+    plan = find_plan(problem)
+    assert [key for key, _ in plan.best.steps.items()] == ["cable_a.spacer"]
     assert not plan.best.flips_stop
     assert "in spacer" in say_plan(problem, plan)
 
@@ -184,14 +198,16 @@ def test_where_half_a_twist_would_flip_the_stops_a_spacer_does_it():
 def test_without_spacers_the_flip_is_told():
     # common practice, no published source: if half a twist flips which stop is first, stop
     spec = book(Family.TWIN)
-    prior = prior_belief(*twin_response(build_twin(spec), handles(spec), ensemble(spec, count=8)))
+    prior = prior_belief(
+        *twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=8))
+    )
     half = prior.response().per_step("stop_gap", "cable_a")
     events = [Read("stop_gap", -0.45 * half, 0.005)]
     bands = {"stop_gap": around(0, 1 / 128, "school", "")}
-    problem = learn(prior, events).problem(bands, School(leave=("string",)), {})
-    plan = solve(problem)
-    assert plan.kind is Kind.UNREACHABLE
-    assert any("would turn the first stop over" in line for line in say_why(problem, plan))
+    problem = problem_after(learn(prior, events), bands, TuningPolicy(leave=("string",)), {})
+    plan = find_plan(problem)
+    assert plan.kind is PlanKind.UNREACHABLE
+    assert any("the other stop touches first" in line for line in say_why(problem, plan))
 
 
 def test_a_cable_with_an_odd_strand_has_no_halves_for_a_spacer():
@@ -201,18 +217,20 @@ def test_a_cable_with_an_odd_strand_has_no_halves_for_a_spacer():
 
 
 def test_how_a_spacer_goes_in_is_said_with_the_strands_counted():
-    said = say_placing(BINARY.part("cable_a"))
+    said = how_to_place(BINARY.part("cable_a"))
     half = BINARY.part("cable_a").strands // 2
     assert f"into {half} and {half}" in said[0] and "one twist" in said[1]
 
 
 def test_one_bolt_alone_is_turned_for_a_tiller_that_is_out():
-    response, spread = twin_response(build_twin(BINARY), handles(BINARY), ensemble(BINARY, count=8))
+    response, spread = twin_response(
+        build_twin(BINARY), adjusters_of(BINARY), ensemble(BINARY, count=8)
+    )
     prior = prior_belief(response, spread)
     events = [Read("tiller", 0.12, 0.01), Read("stop_gap", 0.0, 0.005)]
     bands = {"tiller": around(0, 1 / 16, "baseline", ""), "stop_gap": BANDS["stop_gap"]}
     open_bolts = {"bolt_top": (-4, 4), "bolt_bottom": (-4, 4)}
-    plan = solve(learn(prior, events).problem(bands, School(), open_bolts))
+    plan = find_plan(problem_after(learn(prior, events), bands, TuningPolicy(), open_bolts))
     assert dict(plan.best.steps) in ({"bolt_top": -2}, {"bolt_bottom": 2}, {"bolt_top": -3},
                                      {"bolt_bottom": 3}, {"bolt_top": -4}, {"bolt_bottom": 4})  # fmt: skip
     assert plan.best.presses == 0
@@ -225,13 +243,13 @@ def test_limb_bolts_are_left_where_the_makers_limit_is_not_known():
 
 def test_a_low_nock_is_raised_without_a_press_and_leaves_the_timing():
     spec = book(Family.BINARY, nock_step_in=1 / 16)
-    response, spread = twin_response(build_twin(spec), handles(spec), ensemble(spec, count=6))
+    response, spread = twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=6))
     prior = prior_belief(response, spread)
     assert response.per_step("nock_height", "nock_point") == pytest.approx(1 / 16)
     events = [Read("nock_height", -0.125, 0.02), Read("stop_gap", 0.0, 0.005)]
     bands = {"nock_height": around(0, 1 / 16, "school", ""), "stop_gap": BANDS["stop_gap"]}
-    problem = learn(prior, events).problem(bands, School(), {})
-    plan = solve(problem)
-    assert plan.best.steps == (("nock_point", 2),)
+    problem = problem_after(learn(prior, events), bands, TuningPolicy(), {})
+    plan = find_plan(problem)
+    assert plan.best.steps == Steps({"nock_point": 2})
     assert plan.best.presses == 0
     assert say_plan(problem, plan) == "Nock point: 2 steps up. No press."

@@ -5,21 +5,18 @@ import json
 import numpy as np
 import pytest
 
+from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import BadInput
+from bowcore.learning.belief import UNKNOWN, Belief
+from bowcore.learning.history import Read, Replaced, Turned, learn
+from bowcore.learning.pooling import pool
+from bowcore.learning.prior import prior_belief
+from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
 from bowcore.mechanics.specification import Family
-from bowcore.planning.estimator import (
-    UNKNOWN,
-    Belief,
-    belief_from_json,
-    belief_to_json,
-    pool,
-)
-from bowcore.planning.history import Read, Replaced, Turned, learn
-from bowcore.planning.prior import prior_belief
-from bowcore.planning.problem import Kind, School
+from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after
 from bowcore.planning.reasons import say_why
-from bowcore.planning.solver import solve
+from bowcore.planning.search import find_plan
 from bowcore.planning.words import say_plan
 from tests.core.bows import answered
 
@@ -64,7 +61,7 @@ def test_a_response_of_the_wrong_size_is_learned():
     events, gap = [Read("stop_gap", -0.12, SIGMA)], -0.12
     for count in (2, 2):
         gap += true * count
-        events += [Turned({"cable_a": count}), Read("stop_gap", gap, SIGMA)]
+        events += [Turned(Steps({"cable_a": count})), Read("stop_gap", gap, SIGMA)]
     known = learn(PRIOR, events)
     assert 1.3 < gap_response(known.belief) / gap_response(PRIOR) < 1.65
     assert gap_response(known.belief, "cable_b") < gap_response(PRIOR, "cable_b")  # they are alike
@@ -74,7 +71,11 @@ def test_a_response_of_the_wrong_size_is_learned():
 
 
 def test_one_absurd_reading_teaches_nothing_and_a_second_like_it_is_believed():
-    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 1}), Read("stop_gap", 1.2, SIGMA)]
+    events = [
+        Read("stop_gap", 0.0, SIGMA),
+        Turned(Steps({"cable_a": 1})),
+        Read("stop_gap", 1.2, SIGMA),
+    ]
     known = learn(PRIOR, events)
     assert len(known.absurd) == 1
     assert gap_response(known.belief) == pytest.approx(gap_response(PRIOR))
@@ -91,7 +92,11 @@ def test_a_value_misread_before_any_change_teaches_no_response():
 
 
 def test_a_replaced_part_opens_the_numbers_and_keeps_the_response():
-    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 2}), Read("stop_gap", 0.08, SIGMA)]
+    events = [
+        Read("stop_gap", 0.0, SIGMA),
+        Turned(Steps({"cable_a": 2})),
+        Read("stop_gap", 0.08, SIGMA),
+    ]
     before = learn(PRIOR, events)
     after = learn(PRIOR, [*events, Replaced("cable_a")])
     assert "stop_gap" not in after.belief.readings()
@@ -118,7 +123,7 @@ def taught(factor, count=3):
     events = [Read("stop_gap", gap, SIGMA)]
     for _ in range(count):
         gap += 2 * step
-        events += [Turned({"cable_a": 2}), Read("stop_gap", gap, SIGMA)]
+        events += [Turned(Steps({"cable_a": 2})), Read("stop_gap", gap, SIGMA)]
     return learn(PRIOR, events).belief
 
 
@@ -143,33 +148,35 @@ def test_one_absurd_bow_is_left_out_and_said_so():
 BANDS = {"stop_gap": around(0, 1 / 32, "school", "")}
 
 
-def planned(events, bands=None, school=None):
+def planned(events, bands=None, policy=None):
     known = learn(PRIOR, events)
-    return solve(known.problem(bands or BANDS, school or School(), {"limb_bolts": (0, 0)}))
+    return find_plan(
+        problem_after(known, bands or BANDS, policy or TuningPolicy(), {"limb_bolts": (0, 0)})
+    )
 
 
 def test_an_unsure_number_is_read_again_and_a_sure_one_accepted():
     edge = planned([Read("stop_gap", 0.029, SIGMA)])
-    assert edge.kind is Kind.READ_AGAIN
+    assert edge.kind is PlanKind.READ_AGAIN
     assert edge.read_again == "stop_gap"
     middle = planned([Read("stop_gap", 0.002, SIGMA)])
-    assert middle.kind is Kind.LEAVE
+    assert middle.kind is PlanKind.LEAVE
     assert middle.best.chance >= 0.9
 
 
 def test_a_gap_at_1_32_is_not_answered_by_turning():
     # 1/32 in is fine: common practice, no published source
-    assert planned([Read("stop_gap", 1 / 32, SIGMA)]).best.steps == ()
+    assert planned([Read("stop_gap", 1 / 32, SIGMA)]).best.steps == NO_STEPS
 
 
 def test_a_number_that_stays_at_its_edge_is_brought_to_the_middle():
     plan = planned([Read("stop_gap", 0.030, SIGMA)] * 3)
-    assert plan.kind is Kind.CHANGE
+    assert plan.kind is PlanKind.CHANGE
     assert plan.best.chance > 0.8
 
 
 def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
-    from bowcore.service.targets import gap_band
+    from bowcore.workflow.targets import gap_band
     from tests.core.bows import book
 
     lead = gap_band(book(Family.HYBRID), 1 / 16)
@@ -179,7 +186,7 @@ def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
 
 
 def test_a_school_that_leaves_a_part_alone_is_obeyed():
-    plan = planned([Read("stop_gap", -0.08, SIGMA)], school=School(leave=("cable_a",)))
+    plan = planned([Read("stop_gap", -0.08, SIGMA)], policy=TuningPolicy(leave=("cable_a",)))
     assert plan.best.steps
     for option in (plan.best, *plan.alternatives):
         assert "cable_a" not in dict(option.steps)
@@ -188,27 +195,31 @@ def test_a_school_that_leaves_a_part_alone_is_obeyed():
 def test_a_school_that_keeps_the_length_turns_one_in_and_the_other_out():
     bands = BANDS | {"axle_to_axle": around(33, 1 / 8, "book", "")}
     events = [Read("stop_gap", -0.08, SIGMA), Read("axle_to_axle", 33.0, 0.02)]
-    steps = dict(planned(events, bands, School(keep_length=True)).best.steps)
+    steps = dict(planned(events, bands, TuningPolicy(keep_length=True)).best.steps)
     assert steps["cable_a"] > 0 > steps["cable_b"]
 
 
 def test_limb_bolts_need_no_press_and_stop_at_the_makers_limit():
     bands = {"peak_weight": around(60, 1, "customer", "")}
     known = learn(PRIOR, [Read("peak_weight", 65, 0.2)])
-    far = solve(known.problem(bands, School(), {"limb_bolts": (0, 8)}))
+    far = find_plan(problem_after(known, bands, TuningPolicy(), {"limb_bolts": (0, 8)}))
     assert dict(far.best.steps).keys() == {"limb_bolts"}
     assert far.best.presses == 0
-    near = known.problem(bands, School(), {"limb_bolts": (0, 1)})
+    near = problem_after(known, bands, TuningPolicy(), {"limb_bolts": (0, 1)})
     assert max(near.steps_of("limb_bolts")) == 1
-    assert dict(solve(near).best.steps).get("limb_bolts", 0) <= 1
+    assert dict(find_plan(near).best.steps).get("limb_bolts", 0) <= 1
 
 
 def test_a_doubted_reading_is_asked_for_again_and_says_what_it_read():
-    events = [Read("stop_gap", 0.0, SIGMA), Turned({"cable_a": 1}), Read("stop_gap", 1.2, SIGMA)]
-    problem = learn(PRIOR, events).problem(BANDS, School(), {})
-    plan = solve(problem)
-    assert plan.kind is Kind.READ_AGAIN
-    assert say_plan(problem, plan) == "Read this again first: first stop and gap."
+    events = [
+        Read("stop_gap", 0.0, SIGMA),
+        Turned(Steps({"cable_a": 1})),
+        Read("stop_gap", 1.2, SIGMA),
+    ]
+    problem = problem_after(learn(PRIOR, events), BANDS, TuningPolicy(), {})
+    plan = find_plan(problem)
+    assert plan.kind is PlanKind.READ_AGAIN
+    assert say_plan(problem, plan) == "Read this again first: cam timing."
     assert "It read top 1 13/64 open" in say_why(problem, plan)[0]
 
 

@@ -5,14 +5,14 @@ import itertools
 import numpy as np
 import pytest
 
+from bowcore.learning.pattern import pattern_of, weight_cause
 from bowcore.measurement.bands import around
 from bowcore.mechanics.frames import FRAMES, frames
-from bowcore.mechanics.measured import pull_to
 from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes
-from bowcore.planning.pattern import pattern_of, weight_cause
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.response.measured import fit_to_readings
 from tests.core.bows import TWO_CAMS, book, twin_of
 
 READ = ("axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap")
@@ -26,16 +26,16 @@ def read_off(twin):
 
 def suspects(family, changes):
     twin = twin_of(family)
-    pulled = pull_to(twin, read_off(twin.changed(changes)))
+    pulled = fit_to_readings(twin, read_off(twin.changed(changes)))
     return {one.key: one for one in pattern_of(twin.spec, pulled.errors).suspects}
 
 
 @pytest.mark.parametrize("family", list(Family))
 def test_nothing_wrong_points_to_nothing(family):
     twin = twin_of(family)
-    found = pattern_of(twin.spec, pull_to(twin, read_off(twin)).errors)
+    found = pattern_of(twin.spec, fit_to_readings(twin, read_off(twin)).errors)
     assert not any(one.stands_out for one in found.suspects)
-    assert found.said == ("No part stands out from what the tools can tell.",)
+    assert found.sentences == ("The readings do not point to any part.",)
 
 
 @pytest.mark.parametrize("family", TWO_CAMS)
@@ -69,7 +69,7 @@ def test_a_long_string_is_told_from_the_cables(family):
 def test_weight_alone_is_the_limbs_and_not_a_part():
     """Weight up and lengths as they were is bolts (common practice, no published source)."""
     found = suspects(Family.BINARY, Changes(bolts_out=(-1.0, -1.0)))
-    assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].said
+    assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].sentences
 
 
 WEIGHT = around(60, 1, "customer", "")
@@ -89,7 +89,7 @@ def test_weight_off_with_the_lengths_is_cables_and_alone_is_bolts(changes, said)
     source)."""
     twin = twin_of(Family.BINARY)
     readings = read_off(twin.changed(changes))
-    pattern = pattern_of(twin.spec, pull_to(twin, readings).errors)
+    pattern = pattern_of(twin.spec, fit_to_readings(twin, readings).errors)
     assert said in weight_cause(pattern, WEIGHT.judge(readings["peak_weight"][0]))
 
 
@@ -97,7 +97,7 @@ def test_what_the_readings_cannot_tell_is_not_guessed():
     spec = book(Family.BINARY)
     errors = {"cable_a": (0.01, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (-0.1, 0.3)}
     pattern = pattern_of(spec, errors)
-    assert "do not yet tell" in weight_cause(pattern, WEIGHT.judge(62))
+    assert "do not show yet" in weight_cause(pattern, WEIGHT.judge(62))
     assert weight_cause(pattern, WEIGHT.judge(60.5)) == ""
 
 
@@ -107,7 +107,7 @@ def test_the_likeliest_comes_first_and_is_said_with_its_doubt():
         spec, {"cable_a": (0.01, 0.05), "string": (-0.25, 0.05), "limb_bolts": (0.1, 0.3)}
     )
     assert [one.key for one in found.suspects] == ["string", "limb_bolts", "cable_a"]
-    assert found.said == ("String: about 1/4 in long, give or take 3/64.",)
+    assert found.sentences == ("String: about 1/4 in long, give or take 3/64.",)
 
 
 @pytest.mark.parametrize("family", list(Family))

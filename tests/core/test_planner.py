@@ -9,14 +9,17 @@ import pytest
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.stats import norm
 
+from bowcore.adjusters.adjuster import say_half_twists
+from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band, around
-from bowcore.mechanics import closed_form
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.planning.problem import Kind, Problem, School
+from bowcore.planning.problem import PlanKind, Problem, TuningPolicy
 from bowcore.planning.reasons import say_why
-from bowcore.planning.solver import SURE_ENOUGH, solve, weigh
-from bowcore.planning.words import say_half_twists, say_plan
+from bowcore.planning.search import find_plan
+from bowcore.planning.weighing import SURE_ENOUGH, weigh
+from bowcore.planning.words import say_plan
+from bowcore.response.closed_form import closed_form_response
 
 PARTS = (
     PartSpec("cable_a", "Top take-up cable", "", 34.875, 24, 0.6),
@@ -33,12 +36,12 @@ BANDS = {
 SIGMA = {"axle_to_axle": 0.02, "brace_height": 0.02, "peak_weight": 0.2, "stop_gap": 0.005}
 
 
-ANY = School()
+ANY = TuningPolicy()
 
 
-def problem(limit=8, school=ANY, spent=None, **off) -> Problem:
+def problem(limit=8, policy=ANY, spent=None, **off) -> Problem:
     readings = {name: (band.target + off.get(name, 0), SIGMA[name]) for name, band in BANDS.items()}
-    return Problem(readings, BANDS, closed_form.response(SPEC), spent or {}, (), school, limit)
+    return Problem(readings, BANDS, closed_form_response(SPEC), spent or {}, (), policy, limit)
 
 
 def exhaustive(case: Problem):
@@ -70,19 +73,19 @@ def exhaustive(case: Problem):
 
 @pytest.mark.parametrize("seed", range(25))
 def test_equals_exhaustive_search_on_small_grids(seed):
-    dice = Random(seed)
+    rng = Random(seed)
     case = problem(
         limit=4,
-        school=School(half_twists=dice.random() < 0.7, shorten_only=dice.random() < 0.3),
-        stop_gap=dice.gauss(0, 0.06),
-        peak_weight=dice.gauss(0, 1.0),
-        axle_to_axle=dice.gauss(0, 0.08),
+        policy=TuningPolicy(half_twists=rng.random() < 0.7, shorten_only=rng.random() < 0.3),
+        stop_gap=rng.gauss(0, 0.06),
+        peak_weight=rng.gauss(0, 1.0),
+        axle_to_axle=rng.gauss(0, 0.08),
     )
-    plan, oracle = solve(case), exhaustive(case)
-    if weigh(case, {}).reaches:
-        assert plan.kind is Kind.LEAVE
+    plan, oracle = find_plan(case), exhaustive(case)
+    if weigh(case, Steps({})).reaches:
+        assert plan.kind is PlanKind.LEAVE
     elif oracle is None:
-        assert plan.kind is Kind.UNREACHABLE
+        assert plan.kind is PlanKind.UNREACHABLE
     else:
         chosen = dict(plan.best.steps)
         assert tuple(chosen.get(a.key, 0) for a in case.response.adjusters) == oracle
@@ -90,27 +93,27 @@ def test_equals_exhaustive_search_on_small_grids(seed):
 
 def test_inside_every_band_it_proposes_nothing():
     # a gap of 1/32 in is left alone: common practice, no published source
-    plan = solve(problem(stop_gap=1 / 32))
-    assert plan.kind is Kind.LEAVE
-    assert plan.best.steps == ()
+    plan = find_plan(problem(stop_gap=1 / 32))
+    assert plan.kind is PlanKind.LEAVE
+    assert plan.best.steps == NO_STEPS
 
 
 @pytest.mark.parametrize(("gap", "part"), [(-0.047, "cable_a"), (0.047, "cable_b")])
 def test_the_leading_cams_cable_is_shortened(gap, part):
     # shortening the cable that a cam takes up makes it later: common practice, no published source
-    plan = solve(problem(stop_gap=gap, school=School(shorten_only=True)))
+    plan = find_plan(problem(stop_gap=gap, policy=TuningPolicy(shorten_only=True)))
     assert dict(plan.best.steps).get(part, 0) > 0
     assert abs(plan.best.predicted["stop_gap"][0]) < abs(gap)
 
 
 def test_whole_twists_only_where_the_shop_forbids_halves():
-    plan = solve(problem(stop_gap=-0.07, school=School(half_twists=False)))
-    assert all(count % 2 == 0 for _, count in plan.best.steps)
+    plan = find_plan(problem(stop_gap=-0.07, policy=TuningPolicy(half_twists=False)))
+    assert all(count % 2 == 0 for _, count in plan.best.steps.items())
 
 
 def test_the_limit_counts_what_was_put_in_before():
     case = problem(spent={"cable_a": 7, "cable_b": -7}, stop_gap=-0.08)
-    options = (solve(case).best, *solve(case).alternatives)
+    options = (find_plan(case).best, *find_plan(case).alternatives)
     for option in options:
         assert dict(option.steps).get("cable_a", 0) <= 1
         assert dict(option.steps).get("cable_b", 0) >= -1
@@ -124,9 +127,9 @@ def test_a_wrong_length_part_is_named_with_how_far_off_it_is():
         for name in case.planned
     }
     case = problem(**{name: per_inch[name] * short for name in case.planned})
-    case = Problem(case.readings, case.bands, case.response, {}, ("cable_a",), School(), 8)
-    plan = solve(case)
-    assert plan.kind is Kind.UNREACHABLE
+    case = Problem(case.readings, case.bands, case.response, {}, ("cable_a",), TuningPolicy(), 8)
+    plan = find_plan(case)
+    assert plan.kind is PlanKind.UNREACHABLE
     assert plan.shortfall is not None
     assert plan.shortfall.adjuster == "cable_a"
     assert plan.shortfall.off_in == pytest.approx(short, rel=0.15)
@@ -137,24 +140,24 @@ def test_a_wrong_length_part_is_named_with_how_far_off_it_is():
 
 def test_turning_the_first_stop_over_is_said():
     case = problem(stop_gap=-0.047)
-    option = weigh(case, {"cable_a": 4})
+    option = weigh(case, Steps({"cable_a": 4}))
     assert option.flips_stop
-    assert not weigh(case, {"cable_a": 1}).flips_stop
-    plan = solve(case)
+    assert not weigh(case, Steps({"cable_a": 1})).flips_stop
+    plan = find_plan(case)
     assert any("Chance" in line for line in say_why(case, plan))
 
 
 def test_a_missing_reading_is_asked_for():
     with pytest.raises(BadInput, match="Read these first: stop_gap"):
-        Problem({}, {"stop_gap": BANDS["stop_gap"]}, closed_form.response(SPEC))
+        Problem({}, {"stop_gap": BANDS["stop_gap"]}, closed_form_response(SPEC))
 
 
 def test_alternatives_touch_other_parts():
-    plan = solve(problem(stop_gap=-0.06))
-    best = {key for key, _ in plan.best.steps}
-    assert plan.alternatives[-1].steps == ()
+    plan = find_plan(problem(stop_gap=-0.06))
+    best = {key for key, _ in plan.best.steps.items()}
+    assert plan.alternatives[-1].steps == NO_STEPS
     for option in plan.alternatives[:-1]:
-        assert not {key for key, _ in option.steps} >= best
+        assert not {key for key, _ in option.steps.items()} >= best
 
 
 @pytest.mark.parametrize(
@@ -174,12 +177,12 @@ def test_a_band_that_misses_its_target_is_refused():
 @pytest.mark.parametrize("seed", range(8))
 def test_fewest_half_twists_against_scipys_integer_program(seed):
     """With certain readings the goals are linear: SciPy's MILP finds the same least effort."""
-    dice = Random(100 + seed)
-    case = problem(stop_gap=dice.gauss(0, 0.08), peak_weight=dice.gauss(0, 1.5))
+    rng = Random(100 + seed)
+    case = problem(stop_gap=rng.gauss(0, 0.08), peak_weight=rng.gauss(0, 1.5))
     sure = {name: (value, 1e-9) for name, (value, _) in case.readings.items()}
     response = replace(case.response, sigma=case.response.sigma * 0)
-    case = Problem(sure, case.bands, response, {}, (), School(), 8)
-    plan = solve(case)
+    case = Problem(sure, case.bands, response, {}, (), TuningPolicy(), 8)
+    plan = find_plan(case)
     rows = [response.quantities.index(name) for name in case.planned]
     matrix, count = response.mean[rows], len(response.adjusters)
     now = np.array([sure[name][0] for name in case.planned])
@@ -197,7 +200,7 @@ def test_fewest_half_twists_against_scipys_integer_program(seed):
         bounds=Bounds(0, np.concatenate([np.full(2 * count, 8), np.ones(count)])),
     )
     if not found.success:
-        assert plan.kind is Kind.UNREACHABLE
+        assert plan.kind is PlanKind.UNREACHABLE
         return
     parts, twists = divmod(round(found.fun), 1000)
     assert (len(plan.best.steps), plan.best.effort) == (parts, twists)

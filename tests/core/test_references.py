@@ -6,9 +6,9 @@ from hypothesis import strategies as st
 
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.service.facts import Facts, Take
-from bowcore.service.handover import blockers
-from bowcore.service.references import REST_HOLE_IN, known_places, shift_in
+from bowcore.workflow.facts import Facts, Take
+from bowcore.workflow.hand_over import blockers
+from bowcore.workflow.references import REST_HOLE_IN, known_places, shift_in
 
 PLACES = known_places(24)
 POINTS = st.sampled_from(["near_face", "far_face", "hole_centre", "hole_edge", "nock_groove", ""])
@@ -44,7 +44,7 @@ def test_an_unknown_offset_is_none_and_not_nought():
 
 
 def facts(*takes, places=PLACES):
-    return Facts(Family.BINARY, (), looked_over=True, takes=tuple(takes), fitted=(), places=places)
+    return Facts(Family.BINARY, (), inspected=True, takes=tuple(takes), fitted=(), places=places)
 
 
 def brace(seq, value, end, sheet="baseline"):

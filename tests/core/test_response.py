@@ -3,11 +3,11 @@
 import pytest
 
 from bowcore.errors import BadInput, NoModel, OutOfRange
-from bowcore.mechanics import closed_form
 from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.response.closed_form import closed_form_response, gap_per_inch
 from tests.core.test_planner import PARTS, SPEC
 
-R = closed_form.response(SPEC)
+R = closed_form_response(SPEC)
 
 
 @pytest.mark.parametrize("cable", ["cable_a", "cable_b"])
@@ -35,16 +35,16 @@ def test_a_full_twist_moves_the_gap_by_an_amount_seen_in_shops():
 
 def test_the_gap_is_the_two_radii_worked_by_hand():
     # hand calculation: cams turn by d / (0.64 + 0.53), the peg at 1.46 in moves with them
-    assert closed_form.gap_per_inch(SPEC) == pytest.approx(1.46 / 1.17)
+    assert gap_per_inch(SPEC) == pytest.approx(1.46 / 1.17)
 
 
 def test_other_families_and_bows_without_parts_are_refused():
     single = BowSpec("Invented 35", Family.SINGLE, 35.5, 7.1, 29, 50, 0.75, PARTS)
     with pytest.raises(NoModel):
-        closed_form.response(single)
+        closed_form_response(single)
     bare = BowSpec("Invented 31", Family.BINARY, 31.25, 6.6, 28.5, 55, 0.8)
     with pytest.raises(NoModel):
-        closed_form.response(bare)
+        closed_form_response(bare)
 
 
 @pytest.mark.parametrize(

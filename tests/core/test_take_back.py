@@ -1,41 +1,74 @@
 """Taking back, and which way to turn."""
 
+import json
 from math import cos, pi, sin
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bowcore.errors import Refused
-from bowcore.planning.problem import Option
-from bowcore.planning.reasons import _say_legs
-from bowcore.planning.words import say_adjuster, say_steps, say_turning
-from bowcore.service.facts import Change
-from bowcore.service.take_back import can_take_back, take_back
+from bowcore.adjusters.registry import (
+    KINDS,
+    adjuster_from_json,
+    adjuster_in,
+    adjuster_to_json,
+    adjusters_of,
+)
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.adjusters.yoke_leg import YokeLeg
+from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.planning.words import say_turning
+from bowcore.quantities.changes import Change
+from bowcore.workflow.facts import LedgerEntry
+from bowcore.workflow.take_back import can_take_back, reverse_since
+from tests.core.bows import KITS
 
+PARTS = (
+    PartSpec("cable_a", "Control cable", "", 36, 24, 0.6),
+    PartSpec("cable_b", "Buss cable", "", 36, 24, 0.6),
+    PartSpec("string", "String", "", 58, 24, 0.4),
+)
+SPEC = BowSpec(
+    "x",
+    Family.HYBRID,
+    33,
+    6.5,
+    29,
+    60,
+    0.8,
+    PARTS,
+    yokes=("cable_b",),
+    shim_kits=KITS,
+    spacers_in=(1 / 8,),
+    nock_step_in=1 / 16,
+)
 KEYS = st.sampled_from(["cable_a", "cable_b.left", "limb_bolts", "shim_top"])
-CHANGES = st.lists(st.builds(Change, st.integers(1, 9), st.just("cable"), KEYS,
-                             st.integers(-4, 4).filter(bool)), max_size=8)  # fmt: skip
+CHANGES = st.lists(st.builds(LedgerEntry, st.integers(1, 9), st.just(Change.CABLE), KEYS,
+                             st.just(""), st.integers(-4, 4).filter(bool)), max_size=8)  # fmt: skip
 
 
 @given(CHANGES, st.integers(1, 9))
 def test_what_is_taken_back_cancels_what_was_done_since(changes, since):
     if not can_take_back(changes, since):
         with pytest.raises(Refused):
-            take_back(changes, since)
+            reverse_since(changes, since)
         return
-    undone = take_back(changes, since)
-    for key in {change.part for change in changes}:
-        done = sum(c.half_twists for c in changes if c.part == key and c.seq >= since)
+    undone = reverse_since(changes, since)
+    for key in {change.adjuster for change in changes}:
+        done = sum(c.steps for c in changes if c.adjuster == key and c.seq >= since)
         assert done + undone.get(key, 0) == 0
     assert all(undone.values())
 
 
 def test_an_old_part_is_not_brought_back_by_twisting():
-    changes = [Change(2, "cable", "cable_a", replaced=True), Change(4, "cable", "cable_a", 2)]
+    changes = [
+        LedgerEntry(2, Change.CABLE, "cable_a", "cable_a", replaced=True),
+        LedgerEntry(4, Change.CABLE, "cable_a", "cable_a", 2),
+    ]
     with pytest.raises(Refused, match="replaced"):
-        take_back(changes, 1)
-    assert take_back(changes, 3) == {"cable_a": -2}
+        reverse_since(changes, 1)
+    assert reverse_since(changes, 3) == Steps({"cable_a": -2})
 
 
 def helix(turns_per_in, twist_rad=0.0):
@@ -78,17 +111,40 @@ def test_nobody_is_told_which_way_when_the_lay_is_not_known():
     ],
 )
 def test_every_adjuster_is_said_as_people_say_it(key, steps, name, said):
-    labels = {"cable_a": "Control cable", "cable_b": "Buss cable"}
-    assert (say_adjuster(key, labels), say_steps(key, steps)) == (name, said)
+    adjuster = adjuster_in(adjusters_of(SPEC), key)
+    assert (adjuster.label, adjuster.say(steps)) == (name, said)
 
 
 @pytest.mark.parametrize(
-    ("left", "right", "word"), [(1, -1, "lean alone"), (2, 2, "the lean stays"), (1, 0, "together")]
+    ("left", "right", "words"),
+    [(1, -1, "only the lean"), (2, 2, "the lean stays"), (1, 0, "lean and timing")],
 )
-def test_what_the_legs_of_a_yoke_do_is_said(left, right, word):
+def test_what_the_legs_of_a_yoke_do_is_said(left, right, words):
     """Both legs are a cable, opposite legs lean, one leg both (common practice, no published source)."""
-    steps = [("cable_b.left", left), ("cable_b.right", right)]
-    option = Option(tuple(s for s in steps if s[1]), {}, 1.0, True, 0.0)
-    (said,) = _say_legs(option)
-    assert word in said
-    assert _say_legs(Option((("cable_b", 1),), {}, 1.0, True, 0.0)) == []
+    legs = [adjuster_in(adjusters_of(SPEC), f"cable_b.{side}") for side in ("left", "right")]
+    (said,) = YokeLeg.remarks([(leg, n) for leg, n in zip(legs, (left, right), strict=True) if n])
+    assert words in said
+
+
+KINDS_HERE = {one.kind: one for one in adjusters_of(SPEC)}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_of_adjuster_is_whole(kind):
+    """What the rest of the program asks of an adjuster has an answer for each kind."""
+    one = KINDS_HERE[kind]
+    assert one.change in Change and one.step_word and one.minutes > 0
+    assert one.say(2) != one.say(-2)
+    assert one.trial().per_step
+    assert one.positions or one.usual_totals(8)[0] <= 0 <= one.usual_totals(8)[1]
+    assert adjuster_from_json(json.loads(json.dumps(adjuster_to_json(one)))) == one
+    with pytest.raises(BadInput):
+        adjuster_from_json({"kind": "hammer"})
+
+
+def test_steps_drop_zeros_add_up_and_turn_round():
+    steps = Steps({"a": 2, "b": 0}) + Steps([("a", -2), ("c", 1)])
+    assert steps == Steps({"c": 1}) and -steps == Steps({"c": -1}) and not NO_STEPS
+    assert hash(Steps({"a": 1, "b": 2})) == hash(Steps({"b": 2, "a": 1}))
+    with pytest.raises(BadInput):
+        Steps({"a": 1.5})

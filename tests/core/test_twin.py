@@ -12,7 +12,7 @@ from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.fit import fit, peak_of
 from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import BowSpec, Family
-from bowcore.mechanics.twin import Changes, build_twin, from_json, to_json, twins_of
+from bowcore.mechanics.twin import Changes, build_twin, twin_from_json, twin_to_json, twins_of
 from tests.core.bows import TWO_CAMS, answered, book, twin_of
 
 ALL = tuple(Family)
@@ -53,11 +53,11 @@ def test_no_rope_is_ever_slack_and_the_nock_path_is_level(family):
 @pytest.mark.parametrize("family", ALL)
 def test_plausible_books_converge(family):
     """A few of each family here; bench/speed.py runs the whole grid."""
-    dice = Random(4)
+    rng = Random(4)
     for n in range(6):
-        let_off = dice.uniform(0.6, 0.7) if family is Family.TWIN else dice.uniform(0.65, 0.85)
-        spec = BowSpec(f"{family} {n}", family, dice.uniform(28, 38), dice.uniform(5.5, 7.5),
-                       dice.uniform(25, 31), dice.uniform(40, 80), let_off)  # fmt: skip
+        let_off = rng.uniform(0.6, 0.7) if family is Family.TWIN else rng.uniform(0.65, 0.85)
+        spec = BowSpec(f"{family} {n}", family, rng.uniform(28, 38), rng.uniform(5.5, 7.5),
+                       rng.uniform(25, 31), rng.uniform(40, 80), let_off)  # fmt: skip
         measures = build_twin(spec).measures()
         assert measures["axle_to_axle"] == pytest.approx(spec.axle_to_axle_in, abs=0.01)
         assert measures["peak_weight"] == pytest.approx(spec.peak_weight_lbf, abs=0.1)
@@ -74,10 +74,10 @@ def test_a_batch_gives_the_same_bows_as_one_by_one():
 @pytest.mark.parametrize("family", ALL)
 def test_it_goes_through_json_unchanged(family):
     twin = twin_of(family)
-    back = from_json(book(family), json.loads(json.dumps(to_json(twin))))
+    back = twin_from_json(book(family), json.loads(json.dumps(twin_to_json(twin))))
     assert back.measures() == pytest.approx(twin.measures(), abs=1e-9)
     with pytest.raises(NoModel):
-        from_json(book(family), {"q": "nonsense"})
+        twin_from_json(book(family), {"q": "nonsense"})
 
 
 def moved(family, **changes):
@@ -203,7 +203,7 @@ def test_measured_radii_set_the_gap():
 
 
 def test_an_unknown_part_is_refused():
-    with pytest.raises(BadInput, match="no 'cable_a'"):
+    with pytest.raises(BadInput, match="does not have a 'cable_a'"):
         twin_of(Family.SINGLE).changed(Changes({"cable_a": 0.01}))
 
 

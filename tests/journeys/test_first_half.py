@@ -4,65 +4,66 @@ import pytest
 from PIL import Image
 from selenium.webdriver.support.ui import Select
 
-from bowcore.service.steps import State
+from bowcore.workflow.steps.course import Progress
 from shop.accounts.models import Shop
-from shop.jobs.models import Job, Photo
-from shop.ledger.models import PartCheck, PressCycle
+from shop.inspection.models import Photo
+from shop.jobs.models import Job
 from shop.measurements.models import Reading
+from shop.press.models import PartCheck, PressCycle
 from tests.journeys.work import ENTER, Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
 
-def opened(person, bench):
-    """The job on the screen, where it stands."""
+def opened(person, script):
+    """The job on the screen, where it is."""
     person.logs_in()
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     return Work(person)
 
 
-def test_a_hybrid_is_carried_over_one_part_at_a_time(person, bench):
-    bench.check_in(["replace_string", "replace_cable_a", "replace_cable_b", "back_to_spec"],
+def test_a_hybrid_is_carried_over_one_part_at_a_time(person, script):
+    script.check_in(["replace_string", "replace_cable_a", "replace_cable_b", "back_to_spec"],
                    model="Pilot 33")  # fmt: skip
-    bench.look_over()
-    bench.baseline()
-    work = opened(person, bench)
+    script.inspect()
+    script.baseline()
+    work = opened(person, script)
     person.sees("In this order")
     work.lengths = {"cable_b": "34 9/16"}
     work.goes_on(until="Chance that every")
     cycles = list(PressCycle.objects.order_by("seq"))
     assert [c.purpose for c in cycles[:3]] == ["replace"] * 3
-    assert [c.planned[0][0] for c in cycles[:3]] == ["cable_b", "cable_a", "string"]
+    assert [c.parts for c in cycles[:3]] == [["cable_b"], ["cable_a"], ["string"]]
     assert PartCheck.objects.count() == 2  # both cables judged, the string by the readings
     work.goes_on()
-    assert not work.view().course.outside and not work.view().course.to_read
+    assert not work.state().course.outside and not work.state().course.to_read
 
 
-def test_a_single_cam_is_judged_by_its_mark_and_the_tug(person, bench):
-    bench.check_in(["replace_cable_b", "back_to_spec"], model="Sarn 35", fitted=["peep"])
-    bench.look_over()
-    bench.baseline()
-    work = opened(person, bench)
+def test_a_single_cam_is_judged_by_its_mark_and_the_tug(person, script):
+    script.check_in(["replace_cable_b", "back_to_spec"], model="Sarn 35", fitted=["peep"])
+    script.inspect()
+    script.baseline()
+    work = opened(person, script)
     work.lengths = {"cable_b": "39 5/16"}
     work.goes_on(until="Pull the string an inch")
     person.sees("toward its place, or away")
     work.tugs()
     check = PartCheck.objects.get()
-    assert check.tug == "away" and check.half_twists > 0 and "long" in check.said
+    assert check.tug == "away" and check.steps > 0 and "long" in check.summary
     work.goes_on()
     work.hands_over()
 
 
-def test_the_wrong_press_refuses_a_bow_beyond_parallel(person, bench):
-    bench.check_in(["replace_cable_a", "back_to_spec"], model="Heron 29", path="new_setup")
-    bench.look_over()
-    bench.baseline()
+def test_the_wrong_press_refuses_a_bow_beyond_parallel(person, script):
+    script.check_in(["replace_cable_a", "back_to_spec"], model="Heron 29", path="new_setup")
+    script.inspect()
+    script.baseline()
     person.logs_in()
     person.goes("/shop/")
     Select(person.find("#id_press")).select_by_visible_text("limb belly")
     person.touches(css=".bar .act")
     person.wait(lambda d: Shop.objects.get().press == "limb belly")
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     person.sees("they slip out")
     assert not person.all("button[form=open]")
     person.axe()
@@ -70,41 +71,41 @@ def test_the_wrong_press_refuses_a_bow_beyond_parallel(person, bench):
     Select(person.find("#id_press")).select_by_visible_text("limb tip")
     person.touches(css=".bar .act")
     person.wait(lambda d: Shop.objects.get().press == "limb tip")
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     Work(person).does(lambda: person.types(ENTER))
     person.sees("Press is OPEN")
 
 
-def test_a_part_of_the_wrong_length_goes_back_and_a_new_one_comes(person, bench):
-    bench.check_in(["replace_cable_a", "back_to_spec"])
-    bench.look_over()
-    bench.baseline()
-    work = opened(person, bench)
+def test_a_part_of_the_wrong_length_goes_back_and_a_new_one_comes(person, script):
+    script.check_in(["replace_cable_a", "back_to_spec"])
+    script.inspect()
+    script.baseline()
+    work = opened(person, script)
     work.lengths = {"cable_a": "35 5/16"}
     work.goes_on(until="Send the order")
     person.sees("is the wrong length")
     person.axe()
-    work.does(lambda: person.types(ENTER))
+    work.does(lambda: person.find("#maker").send_keys("Ferrand Cordage", ENTER))
     person.sees("Measure it before it goes on")
     person.axe()
     work.does(lambda: person.touches(css=".bar .act"))  # as the tape on the bench has it
     person.sees("The set is here")
     person.types(ENTER)
-    person.sees("off with the old")
+    person.sees("take the old one off")
     work.goes_on(until="Pull the string an inch")
     assert len(PressCycle.objects.all()) == 2
     work.tugs()
-    states = {s.step.key: s.state for s in work.view().course.steps}
-    assert states["replace"] is State.DONE
+    states = {s.step.key: s.progress for s in work.state().course.steps}
+    assert states["replace"] is Progress.DONE
 
 
-def test_a_baseline_by_keyboard_with_the_tools_taking_the_numbers(person, bench):
-    bench.check_in(["back_to_spec"], fitted=["peep"], path="new_setup")
-    bench.look_over()
-    work = opened(person, bench)
+def test_a_baseline_by_keyboard_with_the_tools_taking_the_numbers(person, script):
+    script.check_in(["back_to_spec"], fitted=["peep"], path="new_setup")
+    script.inspect()
+    work = opened(person, script)
     while name := work.asked():
-        if person.all("#live"):
-            person.sees("Enter takes it")
+        if person.all("#tool"):
+            person.sees("Enter saves it")
             work.does(lambda: person.types(ENTER))  # one key, and the number is down
             assert Reading.objects.latest("pk").device, name
         else:
@@ -114,28 +115,28 @@ def test_a_baseline_by_keyboard_with_the_tools_taking_the_numbers(person, bench)
                                            "stop_gap", "nock_to_peep"}  # fmt: skip
     assert taken.filter(quantity="peak_weight").count() == 3
     work.goes_on(until="Chance that every", most=6)
-    assert not work.view().course.unread
+    assert not work.state().course.unread
 
 
-def test_an_unplugged_scale_is_said_so_and_the_hand_goes_on(person, bench):
-    bench.check_in(["back_to_spec"])
-    bench.look_over()
+def test_an_unplugged_scale_is_said_so_and_the_hand_goes_on(person, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
     person.logs_in()
     person.goes("/jobs/tools/")
     person.axe()
     person.touches(words="unplugged")
     person.touches(words="Set it")
-    person.goes(f"/jobs/{bench.job.pk}/baseline/?at=peak_weight")
+    person.goes(f"/jobs/{script.job.pk}/baseline/?at=peak_weight")
     person.sees("plugged in")
     work = Work(person)
     work.does(lambda: person.find("#text").send_keys("59.5", ENTER))
     assert Reading.objects.get().device == ""
 
 
-def test_what_is_no_photo_is_refused_and_a_photo_stays(person, bench, tmp_path):
-    bench.check_in(["back_to_spec"])
+def test_what_is_no_photo_is_refused_and_a_photo_stays(person, script, tmp_path):
+    script.check_in(["back_to_spec"])
     person.logs_in()
-    person.goes(f"/jobs/{bench.job.pk}/look_over/")
+    person.goes(f"/jobs/{script.job.pk}/inspection/")
     wrong, right = tmp_path / "limb.jpg", tmp_path / "..limb.png"
     wrong.write_text("<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>")
     Image.new("RGB", (300, 200), (90, 120, 60)).save(right)
@@ -143,7 +144,7 @@ def test_what_is_no_photo_is_refused_and_a_photo_stays(person, bench, tmp_path):
     watch = "#place-limbs_top input[value=watch]"
     person.driver.execute_script("arguments[0].click()", person.find(watch))
     person.find(place).send_keys(str(wrong))
-    person.sees("That is no photo")
+    person.sees("not a photo")
     person.find(place).send_keys(str(right))
     person.wait(lambda d: Photo.objects.count() == 1)
     shown = person.find("#place-limbs_top .photos img")

@@ -5,8 +5,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from bowcore.service.needs import mark
-from shop.demo.living import MARKED
+from bowcore.workflow.needs import mark
+from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
 from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading
 
@@ -24,7 +24,7 @@ def test_the_whole_slice_by_keyboard(person):
     person.types("c")
     person.sees("whose bow")
     person.types("N. Ferreira", ENTER)
-    person.sees("Nobody called")
+    person.sees("No customer called")
     person.axe()
     person.types(TAB, TAB)  # past the button, to "New customer"
     person.types(ENTER)
@@ -34,19 +34,19 @@ def test_the_whole_slice_by_keyboard(person):
         TAB, "0555 1", TAB, "Tidewell L", TAB, TAB, "55", TAB, "28 1/2", TAB, TAB, SPACE
     )
     person.types(ENTER)
-    person.sees("touch each place")
+    person.sees("place by place")
     person.axe()
     person.types(ENTER)
     person.sees("before anything is loosened")
     person.axe()
     work = Work(person)
-    work.goes_on(until="off with the old")
+    work.goes_on(until="take the old one off")
 
     person.sees("Eye protection on?")
     work.enter()
     work.puts_on("34 15/16")  # a sixteenth long
     work.gate()
-    work.goes_on(until="every number is fresh")
+    work.goes_on(until="every number is inside")
     assert Job.objects.get().presscycle_set.count() > 1
     work.hands_over()
     person.types(ENTER)
@@ -55,9 +55,9 @@ def test_the_whole_slice_by_keyboard(person):
     assert Job.objects.get().handed_over_at
 
 
-def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
-    bench.check_in(["replace_cable_a", "back_to_spec"], fitted=[])
-    bench.look_over()
+def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
+    script.check_in(["replace_cable_a", "back_to_spec"], fitted=[])
+    script.inspect()
     person.size(800, 1280)
     person.logs_in()
     person.touches(words="R. Okafor")
@@ -65,7 +65,7 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
     person.axe()
     work = Work(person)
     while name := work.asked():
-        reading = work.bow().read(name)
+        reading = work.bow().typed(name)
         work.does(lambda name=name, reading=reading: tap_reading(person, name, *reading))
     while key := work.value_of("#note input[name=mark]"):
         if key.startswith("bolts"):
@@ -75,7 +75,7 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
         else:
             person.find("#value").send_keys(MARKED[key])
         work.does(lambda: person.touches(css=".bar .act"))
-    person.sees("off with the old")
+    person.sees("take the old one off")
     work.does(lambda: person.touches(css=".bar .act"))
     person.find("#length").send_keys("34 7/8")
     work.does(lambda: person.touches(css=".bar .act"))
@@ -86,14 +86,14 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, bench):
     person.axe()
 
 
-def test_every_other_screen_is_clean_in_both_themes(person, bench):
-    bench.check_in(["back_to_spec"], waits=["arrows"])
-    bench.look_over(limbs_bottom=("stop", "at the pocket"))
-    bench.read("axle_to_axle")
+def test_every_other_screen_is_clean_in_both_themes(person, script):
+    script.check_in(["back_to_spec"], waits=["arrows"])
+    script.inspect(limbs_bottom=("stop", "at the pocket"))
+    script.read("axle_to_axle")
     person.logs_in()
     job = Job.objects.get()
     paths = ["/", "/find/?q=okafor", "/book/", f"/book/{job.bow.entry_id}/", "/shop/", "/nowhere/",
-             f"/bows/{job.bow_id}/", f"/jobs/{job.pk}/look_over/", f"/jobs/{job.pk}/log/",
+             f"/bows/{job.bow_id}/", f"/jobs/{job.pk}/inspection/", f"/jobs/{job.pk}/log/",
              f"/jobs/{job.pk}/baseline/?at=nock_to_peep", f"/jobs/{job.pk}/sheet/"]  # fmt: skip
     for theme in ("light", "dark"):
         for path in paths:
@@ -107,12 +107,12 @@ def test_every_other_screen_is_clean_in_both_themes(person, bench):
         person.sees("in hand")
 
 
-def test_help_find_and_a_mistyped_reading(person, bench):
-    bench.check_in(["back_to_spec"])
-    bench.look_over()
+def test_help_find_and_a_mistyped_reading(person, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
     person.logs_in()
     person.types("?")
-    person.sees("the one next action")
+    person.sees("the next action, bottom right")
     person.axe()
     person.types(Keys.ESCAPE)
     person.types("/")
@@ -127,7 +127,7 @@ def test_help_find_and_a_mistyped_reading(person, bench):
     person.sees("1 of 20 on record")
     person.goes(f"/jobs/{Job.objects.get().pk}/log/")
     person.find("a[href*='/readings/']").click()
-    person.sees("slip of the finger")
+    person.sees("Only for a typing error")
     person.axe()
     person.find("#text").send_keys("31 1/4", ENTER)
     person.sees("corrected axle to axle")
@@ -135,17 +135,17 @@ def test_help_find_and_a_mistyped_reading(person, bench):
 
 def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, floor):
     from shop.customers.models import Customer
-    from shop.demo.living import Bench
+    from shop.demo.job_script import JobScript
     from shop.measurements.models import Reading
     from tests.journeys.conftest import Person
 
-    bench = Bench(Customer.objects.create(name="R. Okafor"), 0, 3)
-    bench.check_in(["back_to_spec"])
-    bench.look_over()
+    script = JobScript(Customer.objects.create(name="R. Okafor"), 0, 3)
+    script.check_in(["back_to_spec"])
+    script.inspect()
     person = Person(chromium, server.url)
     person.size(1280, 800)
     person.logs_in()
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     person.find("#text").send_keys("31 3/1")
     server.kill()
     person.find("#text").send_keys("6", ENTER)
@@ -160,35 +160,37 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
     person.wait(lambda d: asked(person) == "brace_height")
     person.find("#text").send_keys("6 5/")
     person.goes("/")
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     person.wait(lambda d: person.find("#text").get_attribute("value") == "6 5/")
     chromium.get_log("browser")  # the refused connections were meant
 
 
-def test_a_second_person_sees_what_the_first_did(person, bench, stamp, tomas):
-    from shop.bench.actions.take_reading import Typed, take_reading
+def test_a_second_person_sees_what_the_first_did(person, script, submission, tomas):
+    from shop.measurements.actions.take_reading import TypedReading, take_reading
 
-    bench.check_in(["back_to_spec"])
-    bench.look_over()
+    script.check_in(["back_to_spec"])
+    script.inspect()
     person.logs_in()
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     person.find("#text").send_keys("31 3/16")
-    take_reading(bench.job.pk, Typed("brace_height", "6 5/8"), stamp(tomas, bench.job))
+    take_reading(
+        script.job.pk, TypedReading("brace_height", "6 5/8"), submission(tomas, script.job)
+    )
     person.types(ENTER)
-    person.sees("Someone else has been at this job")
+    person.sees("Someone else has worked on this job")
     person.sees("Tomas Reckert")
     assert person.find("#text").get_attribute("value") == "31 3/16"
     person.find("#text").send_keys(ENTER)
     person.sees("2 of 20 on record")
 
 
-def test_a_stepper_offers_half_twists_in_words(person, bench):
-    bench.check_in(["back_to_spec"])
-    bench.look_over()
-    bench.off(cable_a=-0.07)
-    bench.baseline()
+def test_a_stepper_offers_half_twists_in_words(person, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.came_in(cable_a=-0.07)
+    script.baseline()
     person.logs_in()
-    person.goes(f"/jobs/{bench.job.pk}/")
+    person.goes(f"/jobs/{script.job.pk}/")
     person.sees("One press.")
     person.types("o")
     Select(person.find("#steps-cable_b")).select_by_visible_text("half a twist out")

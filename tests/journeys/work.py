@@ -1,4 +1,4 @@
-"""Someone at work on one job in the browser: does what the screen asks, reads off the hidden bow."""
+"""Someone at work on one job in the browser: does what the screen asks, reads off the simulated bow."""
 
 from fractions import Fraction
 from typing import ClassVar
@@ -7,38 +7,40 @@ from selenium.webdriver.common.keys import Keys
 
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
-from bowcore.service.needs import mark
-from shop.bench.actions.press import next_part
-from shop.demo.living import MARKED
-from shop.devices.bench import hidden_bow
-from shop.devices.models import BenchBow
+from bowcore.workflow.needs import mark
+from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
-from shop.tuning.selectors import view_of
+from shop.jobs.state import job_state
+from shop.press.actions.cycle import next_part
+from shop.simulated.bench import bow_now
+from shop.simulated.models import SimulatedBench
 
 TAB, ENTER, SPACE = Keys.TAB, Keys.ENTER, Keys.SPACE
 TUGS = {"toward": "1", "away": "2", "on it": "3"}
 
 
 class Work:
-    """The newest job, its hidden bow, and a person in front of the screen."""
+    """The newest job, its simulated bow, and a person in front of the screen."""
 
     seen: ClassVar = set()
 
     def __init__(self, person, seed=11):
         self.person, self.job_id = person, Job.objects.latest("pk").pk
-        self.bench, _ = BenchBow.objects.get_or_create(job_id=self.job_id, defaults={"seed": seed})
+        self.bench, _ = SimulatedBench.objects.get_or_create(
+            job_id=self.job_id, defaults={"seed": seed}
+        )
         self.lengths = {}
 
     @property
     def job(self):
         return Job.objects.get(pk=self.job_id)
 
-    def view(self):
-        return view_of(self.job)
+    def state(self):
+        return job_state(self.job)
 
     def bow(self):
         """The bow as it is now, after everything in the ledger."""
-        return hidden_bow(self.view(), BenchBow.objects.get(pk=self.bench.pk))
+        return bow_now(self.state())
 
     def does(self, act):
         """Act, and wait until the screen shows what came of it."""
@@ -68,11 +70,11 @@ class Work:
         """Type the reading that is asked for, its direction first."""
         name = self.asked()
         bow = self.bow()
-        text, key = bow.read(name)
-        ways = {way.key: way.hotkey for way in bow.named(name).ways}
+        text, key = bow.typed(name)
+        hotkeys = {one.key: one.hotkey for one in bow.named(name).directions}
         field = self.person.find("#text")
-        if key and ways[key] != "0":
-            field.send_keys(ways[key])
+        if key and hotkeys[key] != "0":
+            field.send_keys(hotkeys[key])
         elif key:
             self.person.types(Keys.ESCAPE)
             self.person.types("0")
@@ -104,8 +106,8 @@ class Work:
 
     def puts_on_next(self):
         """The new part at its book length, or at the one this journey gave it."""
-        role = next_part(self.view())
-        book = say_inches(self.view().spec.part(role).length_in, 64)
+        role = next_part(self.state())
+        book = say_inches(self.state().spec.part(role).length_in, 64)
         self.puts_on(self.lengths.pop(role, book))
 
     def puts_on(self, length):
@@ -117,7 +119,7 @@ class Work:
         self.does(lambda: field.send_keys(length, ENTER))
 
     def tugs(self):
-        """Answer the tug test as the hidden bow would."""
+        """Answer the tug test as the simulated bow would."""
         self.looks()
         role = self.value_of("#tug input[name=role]")
         short = self.bow().off_in.get(role, 0.0)
@@ -159,17 +161,18 @@ class Work:
 
     def hands_over(self):
         self.person.goes(f"/jobs/{self.job_id}/hand_over/")
-        self.person.sees("fresh and inside")
+        self.person.sees("up to date and inside")
         self.looks()
         self.does(lambda: self.person.types(ENTER))
         self.person.sees("Handed over")
 
 
-def tap_reading(person, name, text, first):
+def tap_reading(person, name, text, direction):
     """Enter a reading by the keypad alone."""
     quantity = QUANTITIES[name]
-    if first:
-        person.touches(words=next(w.name for w in quantity.ways if w.key == first))
+    if direction:
+        chosen = next(one.name for one in quantity.directions if one.key == direction)
+        person.touches(words=chosen)
     if quantity.unit == "in":
         whole, _, part = text.rpartition(" ") if "/" in text else (text, "", "")
         pieces = [p for p in (whole, part) if p]

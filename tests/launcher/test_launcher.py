@@ -98,7 +98,7 @@ def test_a_database_of_a_newer_version_is_not_touched():
 
 
 def test_the_core_starts_without_django_or_scipy():
-    code = "import sys, bowcore.cli; print(sorted({'django', 'scipy'} & set(sys.modules)))"
+    code = "import sys, bowcore.io.cli; print(sorted({'django', 'scipy'} & set(sys.modules)))"
     variables = os.environ | {"PYTHONPATH": str(ROOT / "src")}
     done = subprocess.run(
         [sys.executable, "-c", code], env=variables, capture_output=True, text=True, check=True

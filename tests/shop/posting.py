@@ -1,4 +1,4 @@
-"""Posts as the screens make them: stamped with a fresh key and the version that was seen."""
+"""Posts as the screens make them: with a new key, the version that was seen, and counted rows."""
 
 import uuid
 
@@ -9,5 +9,24 @@ from shop.jobs.models import Job
 
 def post(client, address, job, *more, **data):
     """Post to a job's named address; `more` are the address's further parts."""
-    stamped = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
-    return client.post(reverse(address, args=[job.pk, *more]), stamped | data)
+    submission = {"key": uuid.uuid4(), "seen": Job.objects.get(pk=job.pk).version}
+    return client.post(reverse(address, args=[job.pk, *more]), submission | data)
+
+
+def rows(prefix, given):
+    """The fields of a formset, from one mapping a row."""
+    fields = {f"{prefix}-TOTAL_FORMS": len(given), f"{prefix}-INITIAL_FORMS": 0}
+    for number, row in enumerate(given):
+        fields |= {f"{prefix}-{number}-{name}": value for name, value in row.items()}
+    return fields
+
+
+def turned(**steps):
+    """The fields of a form of steps, by adjuster."""
+    return rows("turn", [{"adjuster": key, "steps": count} for key, count in steps.items()])
+
+
+def set_tool(client, tool, state):
+    """Make a simulated tool behave in some way."""
+    data = {"key": uuid.uuid4(), "seen": 0, "tool": tool, "state": state}
+    return client.post(reverse("tools"), data)

@@ -13,7 +13,7 @@ from bowcore.errors import BadInput, Refused
 from shop.book.actions import save_entry
 from shop.book.models import BookEntry, EntryVersion
 from shop.book.transfer import as_dict, read_csv, read_json, to_csv, to_json
-from shop.demo.living import CABLE
+from shop.demo.job_script import CABLE
 
 pytestmark = pytest.mark.django_db
 
@@ -47,7 +47,7 @@ def test_it_comes_back_as_it_went_out_in_both_forms(floor):
 
 
 def test_the_published_schema_accepts_what_is_given_out(page):
-    schema = json.loads(b"".join(page.get(reverse("book_schema")).streaming_content))
+    schema = json.loads(page.get(reverse("book_schema")).content)
     Draft202012Validator.check_schema(schema)
     given = json.loads(page.get(reverse("book_export", args=["json"])).content)
     assert not list(Draft202012Validator(schema).iter_errors(given))
@@ -109,14 +109,14 @@ def test_too_many_rows_at_once_are_refused(floor):
         read_json(json.dumps(book))
 
 
-def test_a_change_is_a_new_version_and_open_jobs_keep_theirs(bench, ines):
-    bench.check_in(CABLE)
+def test_a_change_is_a_new_version_and_open_jobs_keep_theirs(script, ines):
+    script.check_in(CABLE)
     entry = BookEntry.objects.get(model="Lark 31")
     save_entry(as_dict(entry) | {"axle_to_axle_in": 31.5}, "measured here", ines)
     entry.refresh_from_db()
-    bench.job.refresh_from_db()
-    assert entry.version == 2 and bench.job.book_version == 1
-    assert bench.job.spec["axle_to_axle_in"] == 31.25
+    script.job.refresh_from_db()
+    assert entry.version == 2 and script.job.book_version == 1
+    assert script.job.spec["axle_to_axle_in"] == 31.25
     assert EntryVersion.objects.filter(entry=entry).count() == 2
 
 

@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import erf, sqrt
 
 from bowcore.errors import BadInput
+from bowcore.measurement.normal import normal_cdf
 
 
-class Side(StrEnum):
+class BandSide(StrEnum):
     """Where a value lies relative to its band."""
 
     INSIDE = "inside"
@@ -19,19 +19,19 @@ class Side(StrEnum):
 class Verdict:
     """A value judged: which side, and by how much it is past the nearer edge (0 when inside)."""
 
-    side: Side
+    side: BandSide
     by: float = 0.0
 
     @property
     def inside(self) -> bool:
-        return self.side is Side.INSIDE
+        return self.side is BandSide.INSIDE
 
 
 @dataclass(frozen=True)
 class Band:
-    """What a quantity may be: `low` to `high` round `target`, and who says so.
+    """What a quantity may be: `low` to `high` round `target`, and where that comes from.
 
-    `source` is "book", "baseline", "customer" or "school"; `because` is the reason in words.
+    `source` is "book", "baseline", "customer" or "policy"; `because` is the reason in words.
     """
 
     low: float
@@ -52,10 +52,10 @@ class Band:
         """Which side of the band a value lies on. An edge belongs to the band."""
         slack = 1e-9  # a stored decimal of an edge is still the edge
         if value < self.low - slack:
-            return Verdict(Side.LOW, self.low - value)
+            return Verdict(BandSide.LOW, self.low - value)
         if value > self.high + slack:
-            return Verdict(Side.HIGH, value - self.high)
-        return Verdict(Side.INSIDE)
+            return Verdict(BandSide.HIGH, value - self.high)
+        return Verdict(BandSide.INSIDE)
 
     def chance_inside(self, value: float, sigma: float) -> float:
         """Probability that the true value is inside, for a normal uncertainty.
@@ -80,8 +80,3 @@ class Band:
 def around(target: float, tolerance: float, source: str, because: str) -> Band:
     """A band of equal tolerance on both sides of a target."""
     return Band(target - tolerance, target + tolerance, target, source, because)
-
-
-def normal_cdf(z: float) -> float:
-    """Probability that a standard normal is below z."""
-    return 0.5 * (1 + erf(z / sqrt(2)))

@@ -16,7 +16,7 @@ from bowcore.errors import BadInput
 COLUMNS = ("draw_length_in", "force_lbf")
 LEAST_POINTS, MOST_POINTS = 8, 2000
 
-Point = tuple[float, float]
+CurvePoint = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class CurveSummary:
     energy_ftlb: float
 
 
-def read_curve(text: str) -> list[Point]:
+def read_curve(text: str) -> list[CurvePoint]:
     """Positions and forces of a CSV file, by position.
 
     Parameters
@@ -63,7 +63,7 @@ def read_curve(text: str) -> list[Point]:
     return checked_curve(points)
 
 
-def checked_curve(points: Sequence[Point]) -> list[Point]:
+def checked_curve(points: Sequence[CurvePoint]) -> list[CurvePoint]:
     """The points in order, if they are the curve of a draw.
 
     Raises
@@ -84,7 +84,7 @@ def checked_curve(points: Sequence[Point]) -> list[Point]:
     return ordered
 
 
-def summary_of(points: Sequence[Point]) -> CurveSummary:
+def summary_of(points: Sequence[CurvePoint]) -> CurveSummary:
     """Peak, holding weight, let-off, draw length and energy of a checked curve."""
     forces = [force for _, force in points]
     peak, holding = max(forces), forces[-1]
@@ -92,7 +92,7 @@ def summary_of(points: Sequence[Point]) -> CurveSummary:
     return CurveSummary(peak, holding, 1 - holding / peak, points[-1][0], area / 12)
 
 
-def _point(number: int, row: dict[str, str]) -> Point:
+def _point(number: int, row: dict[str, str]) -> CurvePoint:
     try:
         draw, force = (float((row[name] or "").replace(",", ".")) for name in COLUMNS)
     except ValueError:

@@ -1,4 +1,4 @@
-"""Several takes of one reading: a robust value, its spread, and which take is odd."""
+"""Several takes of one reading: a robust value, its spread, and which takes are outliers."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,24 +12,24 @@ OUTLIER_SIGMAS = 3.5  # Iglewicz and Hoaglin, How to Detect and Handle Outliers,
 
 
 @dataclass(frozen=True)
-class Summary:
+class RepeatSummary:
     """What several takes say together; values in the unit of the takes.
 
-    `sigma` is the standard uncertainty of `value`; `odd` holds the positions of takes that stand
-    apart: flagged and kept, not dropped by hand.
+    `sigma` is the standard uncertainty of `value`; `outliers` holds the positions of takes that are far from
+    the others: flagged and kept on record.
     """
 
     value: float
     spread: float
     sigma: float
     takes: int
-    odd: tuple[int, ...] = ()
+    outliers: tuple[int, ...] = ()
 
 
-def summarise(takes: Sequence[float], tool_sigma: float) -> Summary:
+def summarise(takes: Sequence[float], tool_sigma: float) -> RepeatSummary:
     """Robust mean of repeated takes.
 
-    The mean of the takes that are not outliers by the modified z-score; a take is odd when it is
+    The mean of the takes that are not outliers by the modified z-score; a take is an outlier when it is
     further from the median than 3.5 robust sigmas, where sigma is never believed to be smaller
     than the tool's own.
 
@@ -42,8 +42,8 @@ def summarise(takes: Sequence[float], tool_sigma: float) -> Summary:
 
     Returns
     -------
-    Summary
-        Value, spread (greatest less least of all takes), uncertainty, odd takes.
+    RepeatSummary
+        Value, spread (greatest less least of all takes), uncertainty, outliers.
 
     Raises
     ------
@@ -54,21 +54,23 @@ def summarise(takes: Sequence[float], tool_sigma: float) -> Summary:
         raise BadInput("A reading needs at least one take, each a number.", "takes")
     middle = median(takes)
     scale = max(MAD_TO_SIGMA * median(abs(take - middle) for take in takes), tool_sigma)
-    odd = tuple(i for i, take in enumerate(takes) if abs(take - middle) > OUTLIER_SIGMAS * scale)
-    kept = [take for i, take in enumerate(takes) if i not in odd]
+    outliers = tuple(
+        i for i, take in enumerate(takes) if abs(take - middle) > OUTLIER_SIGMAS * scale
+    )
+    kept = [take for i, take in enumerate(takes) if i not in outliers]
     value = sum(kept) / len(kept)
     spread = max(takes) - min(takes)
-    return Summary(value, spread, _uncertainty(kept, value, tool_sigma), len(takes), odd)
+    return RepeatSummary(value, spread, _uncertainty(kept, value, tool_sigma), len(takes), outliers)
 
 
-def smaller_than_scatter(before: Summary, after: Summary) -> bool:
+def smaller_than_scatter(before: RepeatSummary, after: RepeatSummary) -> bool:
     """Whether a change is too small to be told from the readings' own scatter: it proves nothing.
 
     Parameters
     ----------
-    before : Summary
+    before : RepeatSummary
         The quantity before the change.
-    after : Summary
+    after : RepeatSummary
         And after it.
 
     Returns

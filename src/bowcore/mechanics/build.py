@@ -5,14 +5,18 @@ the rope lengths follow from geometry and the tensions from the one-dimensional 
 cam and nock balances, scaled by the limbs' preload. Axle to axle and brace height are exact.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bowcore.errors import NoModel
 from bowcore.mechanics.layout import BOTTOM, NOCK, ROPES, TOP, Tangent
 from bowcore.mechanics.machine import (
+    ALPHA_T,
     MIRROR,
+    THETA,
+    UNKNOWNS,
+    XN,
     Floats,
     Machine,
     State,
@@ -88,9 +92,9 @@ def assemble(
         np.repeat((frame.axle_to_axle / 2 - radius * np.cos(angle))[:, None], 2, axis=1),
         np.zeros((n, 2)), stiffness, tracks, np.zeros((n, len(ropes))), np.zeros((n, len(ropes))),
     )  # fmt: skip
-    q = np.zeros((n, 6))
-    q[:, :2] = angle[:, None]
-    q[:, 4] = frame.brace_height
+    q = np.zeros((n, UNKNOWNS))
+    q[:, THETA] = angle[:, None]
+    q[:, XN] = frame.brace_height
     state = State(q, np.ones((n, len(ropes))), np.zeros(n), _contact_guess(family, n))
     return _settle(machine, state, priors)
 
@@ -99,17 +103,20 @@ def _settle(machine: Machine, state: State, priors: list[Prior]) -> tuple[Machin
     """Tensions, limb rest angles and unloaded rope lengths that make the state an equilibrium."""
     for _ in range(4):
         geo = geometry(machine, state)
+        state = replace(state, psi=geo.psi)
     preload = np.array([p.preload for p in priors]) * machine.stiffness[:, 0]
-    state.tension[:] = _balanced_tensions(machine.family, geo.gradient)
-    moment = -np.einsum("nr,nrs->ns", state.tension, geo.gradient[:, :, :2])
-    state.tension *= (preload / moment.mean(axis=1))[:, None]
-    if (state.tension <= 0).any():
+    tension = _balanced_tensions(machine.family, geo.gradient)
+    moment = -np.einsum("nr,nrs->ns", tension, geo.gradient[:, :, THETA])
+    tension = tension * (preload / moment.mean(axis=1))[:, None]
+    if (tension <= 0).any():
         raise NoModel("A cable would hang slack at rest: brace height and cams do not fit.")
-    moment = -np.einsum("nr,nrs->ns", state.tension, geo.gradient[:, :, :2])
-    machine.rest_angle[:] = state.q[:, :2] - moment / machine.stiffness
-    machine.compliance[:] = geo.length / _axial_stiffness(machine.family, priors)
-    machine.length[:] = geo.length - machine.compliance * state.tension
-    return machine, state
+    moment = -np.einsum("nr,nrs->ns", tension, geo.gradient[:, :, THETA])
+    compliance = geo.length / _axial_stiffness(machine.family, priors)
+    settled = replace(
+        machine, rest_angle=state.theta - moment / machine.stiffness, compliance=compliance,
+        length=geo.length - compliance * tension,
+    )  # fmt: skip
+    return settled, replace(state, tension=tension)
 
 
 def _axial_stiffness(family: Family, priors: list[Prior]) -> Floats:
@@ -126,7 +133,7 @@ def _axial_stiffness(family: Family, priors: list[Prior]) -> Floats:
 
 def _balanced_tensions(family: Family, gradient: Floats) -> Floats:
     """Null space of the balances of cams and nock: tensions up to a common factor, (n, ropes)."""
-    rows = gradient[:, :, 2:].transpose(0, 2, 1)
+    rows = gradient[:, :, ALPHA_T:].transpose(0, 2, 1)
     if family is Family.SINGLE:
         rows = rows[:, 1:]  # the idler turns freely
     _, _, right = np.linalg.svd(rows)
@@ -187,8 +194,8 @@ def tiller(machine: Machine, rest: State) -> Floats:
     Pockets are taken to lie where the limbs' roots are, both as far from the grip.
     """
     pocket = machine.pivot_y.mean(axis=1)
-    nock_x, nock_y = rest.q[:, 4], rest.q[:, 5]
-    away = np.zeros((len(rest.q), 2))
+    nock_x, nock_y = rest.nock.T
+    away = np.zeros((rest.size, 2))
     for index, (_, piece) in enumerate(pieces_of(machine.family)):
         if isinstance(piece, Tangent) and piece.target == NOCK:
             height = -MIRROR[piece.side] * pocket - nock_y

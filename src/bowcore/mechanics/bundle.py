@@ -12,6 +12,7 @@ from bowcore.errors import BadInput, OutOfRange
 
 STRAND_DIAMETER_IN = 0.018  # common practice, no published source
 PACKING = 0.75  # share of the bundle's section that is fibre; estimate
+THICKEST_SPACER_IN = 0.5  # common practice
 STEEPEST_TWISTS_PER_IN = 2.0  # beyond it the strands would lie across the bundle
 
 
@@ -139,8 +140,8 @@ def spacer_shortening_in(diameter_in: float, half_split_in: float) -> float:
     OutOfRange
         Sizes that no spacer has.
     """
-    if not 0 <= diameter_in <= 0.5:
-        raise OutOfRange("Spacer", diameter_in, 0, 0.5, "in")
+    if not 0 <= diameter_in <= THICKEST_SPACER_IN:
+        raise OutOfRange("Spacer", diameter_in, 0, THICKEST_SPACER_IN, "in")
     if not max(diameter_in / 2, 0.2) <= half_split_in <= 6:
         raise OutOfRange("Split", half_split_in, max(diameter_in / 2, 0.2), 6, "in")
     return 2 * (sqrt(half_split_in**2 + (diameter_in / 2) ** 2) - half_split_in)

@@ -1,10 +1,12 @@
 """Where a bow comes to rest: at brace, at any draw, at the draw stop. Newton on the KKT system.
 
 Unknowns per state: z = [q (6), tensions, draw force]. Rows: balance of forces along each q, each
-rope's length (with its stretch), and one closing condition: no force (at rest), the nock at a given
-x, or a draw stop just touching. All states of a batch are solved together.
+rope's length (with its stretch), and one closing condition: no force (`AtRest`), the nock at a given
+x (`AtDraw`), or a draw stop just touching (`AtStop`). All states of a batch are solved together.
+The second derivatives are derived in docs/derivations/ropes.py.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,7 +15,13 @@ from numpy.typing import NDArray
 from bowcore.errors import NoModel
 from bowcore.mechanics.layout import stop_piece
 from bowcore.mechanics.machine import (
+    ALPHA,
+    ALPHA_T,
     IDLER_SPRING,
+    THETA,
+    THETA_B,
+    THETA_T,
+    UNKNOWNS,
     XN,
     YN,
     Floats,
@@ -32,23 +40,74 @@ LONGEST_STEP = np.array([0.35, 0.35, 0.5, 0.5, 1.5, 1.5])  # rad, rad, rad, rad,
 
 
 @dataclass(frozen=True)
-class Closing:
-    """The last condition of a state.
+class AtRest:
+    """No force on the string."""
 
-    kind "rest": draw force is nought. "draw": nock at `x` (n,). "stop": the stop of side `side`
-    (n,) touches, where `angle` (n, 2) is the stop angle at which it does, of a cable stop or, with
-    `on_limb`, of a limb stop. `free_rope` gives up one rope's length for a level nock path.
-    """
+    @property
+    def free_rope(self) -> int | None:
+        """The rope whose length is given up; none at rest."""
+        return None
 
-    kind: str
-    x: Floats | None = None
-    side: NDArray[np.int64] | None = None
-    angle: Floats | None = None
-    on_limb: bool = False
+    def value(self, machine: Machine, state: State, geo: Geometry) -> Floats:
+        """What is off, (n,). [lbf]"""
+        return state.force
+
+    def slope(self, machine: Machine, geo: Geometry, row: Floats) -> None:
+        """Fill in the derivative of the value in z, (n, m)."""
+        row[:, -1] = 1
+
+
+@dataclass(frozen=True)
+class AtDraw:
+    """The nock at `x` (n,) [in]. `free_rope` gives up one rope's length for a level nock path."""
+
+    x: Floats
     free_rope: int | None = None
 
+    def value(self, machine: Machine, state: State, geo: Geometry) -> Floats:
+        """What is off, (n,). [in]"""
+        return np.asarray(state.nock_x - self.x)
 
-DRAWN = Closing("draw")
+    def slope(self, machine: Machine, geo: Geometry, row: Floats) -> None:
+        """Fill in the derivative of the value in z, (n, m)."""
+        row[:, XN] = 1
+
+
+@dataclass(frozen=True)
+class AtStop:
+    """The stop of side `side` (n,) touches.
+
+    `angle` (n, 2) is the stop angle at which each side's does, of a cable stop or, with `on_limb`,
+    of a limb stop. [rad]
+    """
+
+    side: NDArray[np.int64]
+    angle: Floats
+    on_limb: bool = False
+
+    @property
+    def free_rope(self) -> int | None:
+        """The rope whose length is given up; none at a stop."""
+        return None
+
+    def pick(self, rows: NDArray[np.int64]) -> "AtStop":
+        """The condition of these rows."""
+        return replace(self, side=self.side[rows], angle=self.angle[rows])
+
+    def value(self, machine: Machine, state: State, geo: Geometry) -> Floats:
+        """What is off, (n,). [rad]"""
+        every = np.arange(machine.size)
+        angle, _ = stop_angles(machine, state.q, geo, self.on_limb)
+        return np.asarray(angle[every, self.side] - self.angle[every, self.side])
+
+    def slope(self, machine: Machine, geo: Geometry, row: Floats) -> None:
+        """Fill in the derivative of the value in z, (n, m)."""
+        _, slope = stop_angles(machine, None, geo, self.on_limb)
+        row[:, :UNKNOWNS] = slope[np.arange(machine.size), self.side]
+
+
+Closing = AtRest | AtDraw | AtStop
+AT_REST = AtRest()
 
 
 def solve(machine: Machine, start: State, closing: Closing) -> tuple[State, Geometry]:
@@ -60,7 +119,7 @@ def solve(machine: Machine, start: State, closing: Closing) -> tuple[State, Geom
         Parameters, one row per state.
     start : State
         Where to begin; near enough that Newton's method finds the same branch.
-    closing : Closing
+    closing : AtRest, AtDraw or AtStop
         What closes the system.
 
     Returns
@@ -73,74 +132,54 @@ def solve(machine: Machine, start: State, closing: Closing) -> tuple[State, Geom
     NoModel
         Newton's method did not settle for some state.
     """
-    state = start.copy()
+    state = start
     for _ in range(MOST_STEPS):
         geo = geometry(machine, state)
+        state = replace(state, psi=geo.psi)
         wrong = residual(machine, state, geo, closing)
         size = _scaled(machine, wrong)
         if not np.isfinite(size).all():
             break
         if size.max() < TOLERANCE:
             return state, geo
-        _step(machine, state, geo, closing, wrong)
+        state = state.plus(_newton_step(machine, state, geo, closing, wrong))
     raise NoModel("This bow's equilibrium could not be found: its numbers do not fit together.")
 
 
 def residual(machine: Machine, state: State, geo: Geometry, closing: Closing) -> Floats:
     """What is not in balance, (n, 6 + ropes + 1), in lbf in, lbf and in."""
     ropes = state.tension.shape[1]
-    wrong = np.empty((machine.size, 7 + ropes))
-    wrong[:, :6] = np.einsum("nr,nrq->nq", state.tension, geo.gradient)
-    wrong[:, :2] += limb_moment(machine, state.q)
+    wrong = np.empty((machine.size, UNKNOWNS + 1 + ropes))
+    wrong[:, :UNKNOWNS] = np.einsum("nr,nrq->nq", state.tension, geo.gradient)
+    wrong[:, THETA_T : THETA_B + 1] += limb_moment(machine, state.q)
     if machine.family is Family.SINGLE:
-        wrong[:, 2] += IDLER_SPRING * state.q[:, 2]
+        wrong[:, ALPHA_T] += IDLER_SPRING * state.q[:, ALPHA_T]
     wrong[:, XN] -= state.force
-    wrong[:, 6:-1] = geo.length - machine.length - machine.compliance * state.tension
+    wrong[:, UNKNOWNS:-1] = geo.length - machine.length - machine.compliance * state.tension
     if closing.free_rope is not None:
-        wrong[:, 6 + closing.free_rope] = state.q[:, YN]
-    wrong[:, -1] = _closing_value(machine, state, geo, closing)
+        wrong[:, UNKNOWNS + closing.free_rope] = state.q[:, YN]
+    wrong[:, -1] = closing.value(machine, state, geo)
     return wrong
 
 
 def matrix(machine: Machine, state: State, geo: Geometry, closing: Closing) -> Floats:
     """Derivative of the residual in z, (n, m, m)."""
     ropes = state.tension.shape[1]
-    full = np.zeros((machine.size, 7 + ropes, 7 + ropes))
-    full[:, :6, :6] = geo.hessian
-    full[:, [0, 1], [0, 1]] += machine.stiffness
+    full = np.zeros((machine.size, UNKNOWNS + 1 + ropes, UNKNOWNS + 1 + ropes))
+    full[:, :UNKNOWNS, :UNKNOWNS] = geo.hessian
+    full[:, THETA, THETA] += machine.stiffness
     if machine.family is Family.SINGLE:
-        full[:, 2, 2] += IDLER_SPRING
-    full[:, :6, 6:-1] = geo.gradient.transpose(0, 2, 1)
-    full[:, 6:-1, :6] = geo.gradient
-    full[:, range(6, 6 + ropes), range(6, 6 + ropes)] = -machine.compliance
+        full[:, ALPHA_T, ALPHA_T] += IDLER_SPRING
+    full[:, :UNKNOWNS, UNKNOWNS:-1] = geo.gradient.transpose(0, 2, 1)
+    full[:, UNKNOWNS:-1, :UNKNOWNS] = geo.gradient
+    at = range(UNKNOWNS, UNKNOWNS + ropes)
+    full[:, at, at] = -machine.compliance
     full[:, XN, -1] = -1
     if closing.free_rope is not None:
-        full[:, 6 + closing.free_rope] = 0
-        full[:, 6 + closing.free_rope, YN] = 1
-    _closing_row(machine, geo, closing, full)
+        full[:, UNKNOWNS + closing.free_rope] = 0
+        full[:, UNKNOWNS + closing.free_rope, YN] = 1
+    closing.slope(machine, geo, full[:, -1])
     return full
-
-
-def _closing_value(machine: Machine, state: State, geo: Geometry, closing: Closing) -> Floats:
-    if closing.kind == "rest":
-        return state.force
-    if closing.kind == "draw":
-        assert closing.x is not None
-        return np.asarray(state.q[:, XN] - closing.x)
-    angle, _ = stop_angles(machine, state.q, geo, closing.on_limb)
-    angle = angle[np.arange(machine.size), closing.side]
-    assert closing.angle is not None and closing.side is not None
-    return np.asarray(angle - closing.angle[np.arange(machine.size), closing.side])
-
-
-def _closing_row(machine: Machine, geo: Geometry, closing: Closing, full: Floats) -> None:
-    if closing.kind == "rest":
-        full[:, -1, -1] = 1
-    elif closing.kind == "draw":
-        full[:, -1, XN] = 1
-    else:
-        _, slope = stop_angles(machine, None, geo, closing.on_limb)
-        full[:, -1, :6] = slope[np.arange(machine.size), closing.side]
 
 
 def stop_angles(
@@ -152,10 +191,10 @@ def stop_angles(
     stop meets the limb: limb angle less cam rotation.
     """
     if on_limb:
-        slope = np.zeros((machine.size, 2, 6))
+        slope = np.zeros((machine.size, 2, UNKNOWNS))
         for side in (0, 1):
-            slope[:, side, side], slope[:, side, 2 + side] = 1, -1
-        angle = np.zeros((machine.size, 2)) if q is None else q[:, :2] - q[:, 2:4]
+            slope[:, side, THETA[side]], slope[:, side, ALPHA[side]] = 1, -1
+        angle = np.zeros((machine.size, 2)) if q is None else q[:, THETA] - q[:, ALPHA]
         return angle, slope
     pieces = [contact_index(machine.family, side) for side in (0, 1)]
     return geo.phi[:, pieces], geo.phi_slope[:, pieces]
@@ -182,25 +221,26 @@ def _numbered(family: Family) -> list[tuple[int, int]]:
 
 def _scaled(machine: Machine, wrong: Floats) -> Floats:
     """Largest imbalance per state, moments as a share of the limb's stiffness."""
-    moments = np.abs(wrong[:, :6]).max(axis=1) / machine.stiffness.max(axis=1)
-    return np.asarray(np.maximum(moments, np.abs(wrong[:, 6:]).max(axis=1)))
+    moments = np.abs(wrong[:, :UNKNOWNS]).max(axis=1) / machine.stiffness.max(axis=1)
+    return np.asarray(np.maximum(moments, np.abs(wrong[:, UNKNOWNS:]).max(axis=1)))
 
 
-def _step(machine: Machine, state: State, geo: Geometry, closing: Closing, wrong: Floats) -> None:
-    change = -np.linalg.solve(matrix(machine, state, geo, closing), wrong[..., None])[..., 0]
-    over = (np.abs(change[:, :6]) / LONGEST_STEP).max(axis=1)
+def _newton_step(
+    machine: Machine, state: State, geo: Geometry, closing: Closing, wrong: Floats
+) -> State:
+    """The change of every unknown that one Newton step makes, shortened where it is too long."""
+    full = matrix(machine, state, geo, closing)
+    change: Floats = -np.asarray(np.linalg.solve(full, wrong[..., None])[..., 0], dtype=np.float64)
+    over = (np.abs(change[:, :UNKNOWNS]) / LONGEST_STEP).max(axis=1)
     change /= np.maximum(over, 1.0)[:, None]
-    ropes = state.tension.shape[1]
     rolled = geo.phi_slope.copy()
     for p, (_, piece) in enumerate(pieces_of(machine.family)):
-        rolled[:, p, 2 + piece.side] += 1
-    state.psi += np.einsum("npq,nq->np", rolled, change[:, :6])
-    state.q += change[:, :6]
-    state.tension += change[:, 6 : 6 + ropes]
-    state.force += change[:, -1]
+        rolled[:, p, ALPHA[piece.side]] += 1
+    psi = np.einsum("npq,nq->np", rolled, change[:, :UNKNOWNS])
+    return State(change[:, :UNKNOWNS], change[:, UNKNOWNS:-1], change[:, -1], psi)
 
 
-def march(machine: Machine, rest: State, xs: Floats, closing: Closing = DRAWN) -> list[State]:
+def march(machine: Machine, rest: State, xs: Floats, free_rope: int | None = None) -> list[State]:
     """States of every bow at each nock position, from rest outward.
 
     Parameters
@@ -211,8 +251,8 @@ def march(machine: Machine, rest: State, xs: Floats, closing: Closing = DRAWN) -
         Their rest states.
     xs : array, shape (steps, n)
         Nock positions, increasing along the first axis. [in]
-    closing : Closing
-        A "draw" closing; its `x` is filled in.
+    free_rope : int, optional
+        As in `AtDraw`.
 
     Returns
     -------
@@ -221,30 +261,22 @@ def march(machine: Machine, rest: State, xs: Floats, closing: Closing = DRAWN) -
     """
     states: list[State] = []
     before, now = rest, rest
-    x_before, x_now = rest.q[:, XN], rest.q[:, XN]
     for x in xs:
-        guess = _extrapolate(before, now, x_before, x_now, x)
-        found, _ = solve(machine, guess, replace(closing, x=x))
+        found, _ = solve(machine, _extrapolated(before, now, x), AtDraw(x, free_rope))
         states.append(found)
-        before, now, x_before, x_now = now, found, x_now, x
+        before, now = now, found
     return states
 
 
-def _extrapolate(before: State, now: State, x0: Floats, x1: Floats, x: Floats) -> State:
-    """Secant guess: as far again as from the last state but one to the last."""
-    span = x1 - x0
-    share = np.where(np.abs(span) > 1e-9, (x - x1) / np.where(span == 0, 1, span), 0.0)
-    share = np.clip(share, 0, 1.5)
-    guess = now.copy()
-    guess.q += share[:, None] * (now.q - before.q)
-    guess.tension += share[:, None] * (now.tension - before.tension)
-    guess.force += share * (now.force - before.force)
-    guess.psi += share[:, None] * (now.psi - before.psi)
-    return guess
+def _extrapolated(before: State, now: State, x: Floats) -> State:
+    """Secant guess: on from the last state in the direction that led to it."""
+    span = now.nock_x - before.nock_x
+    share = np.where(np.abs(span) > 1e-9, (x - now.nock_x) / np.where(span == 0, 1, span), 0.0)
+    return now.plus(now.minus(before), np.clip(share, 0, 1.5))
 
 
-def stack(states: list[State]) -> State:
+def stack(states: Sequence[State]) -> State:
     """States of a march as one batch: all steps of the first bow, then of the next."""
-    parts = [np.stack([getattr(s, n) for s in states], 1) for n in ("q", "tension", "force", "psi")]
-    flat = [part.reshape(-1, *part.shape[2:]) for part in parts]
-    return State(*flat)
+    count, bows = len(states), states[0].size
+    order: NDArray[np.int64] = np.arange(count * bows).reshape(count, bows).T.reshape(-1)
+    return State.concat(states).pick(order)

@@ -10,13 +10,9 @@ import numpy as np
 
 from bowcore.errors import NoModel
 from bowcore.mechanics.build import Frame, Unknowns, assemble
-from bowcore.mechanics.equilibrium import (
-    Closing,
-    march,
-    solve,
-    stack,
-)  # fmt: skip
-from bowcore.mechanics.machine import Floats, Machine, State, pieces_of
+from bowcore.mechanics.equilibrium import AtDraw, march, solve, stack
+from bowcore.mechanics.layout import Cross
+from bowcore.mechanics.machine import ALPHA_B, STATE_ARRAYS, Floats, Machine, State, pieces_of
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.mechanics.tracks import integral_basis
@@ -112,12 +108,8 @@ class _Task:
         arm = 0.11 + 0.55 * (self.hold - 0.25) / 0.75
         guess = Unknowns(r0 * self._paid_out() / 9.09, arm, per_pound * self.peak)
         machine, rest = self._assemble(guess)
-        if self.family in LEVELLED:
-            closing = Closing("draw", free_rope=self._free)
-        else:
-            closing = Closing("draw")
         coarse = np.unique(np.linspace(0, SAMPLES - 1, COARSE).astype(int))
-        marched = march(machine, rest, self.xs[coarse], closing)
+        marched = march(machine, rest, self.xs[coarse], self._levelled_rope)
         curve = _refine(marched, coarse, len(self.x_full))
         return self._evaluate(guess, machine, rest, curve)
 
@@ -143,15 +135,14 @@ class _Task:
         unknowns = self._unknowns(vector)
         machine, _ = self._assemble(unknowns)
         many = machine.repeat(SAMPLES)
-        level = self._free if self.family in LEVELLED else None
-        closing = Closing("draw", x=self._flat_xs(), free_rope=level)
+        closing = AtDraw(self._flat_xs(), self._levelled_rope)
         return self._wrong(solve(many, trial.curve, closing)[0])
 
     def _evaluate(self, unknowns: Unknowns, machine: Machine, rest: State, start: State) -> _Round:
         if self.family in LEVELLED:
             machine, rest, start = self._level(unknowns, machine, rest, start)
         many = machine.repeat(SAMPLES)
-        curve, _ = solve(many, start, Closing("draw", x=self._flat_xs()))
+        curve, _ = solve(many, start, AtDraw(self._flat_xs()))
         return _Round(unknowns, machine, rest, curve, self._wrong(curve))
 
     def _level(
@@ -164,7 +155,7 @@ class _Task:
         """
         for _ in range(2):
             many = machine.repeat(SAMPLES)
-            closing = Closing("draw", x=self._flat_xs(), free_rope=self._free)
+            closing = AtDraw(self._flat_xs(), self._free)
             start, geo = solve(many, start, closing)
             lacks = geo.length - many.length - many.compliance * start.tension
             n = machine.size
@@ -180,12 +171,17 @@ class _Task:
         """The rope that runs on the bottom let-out track."""
         return 0 if self.family is Family.SINGLE else 2
 
+    @property
+    def _levelled_rope(self) -> int | None:
+        """The rope whose length is given up while the nock path is made level."""
+        return self._free if self.family in LEVELLED else None
+
     def _let_out_angle(self, state: State) -> Floats:
         piece = next(
             p for p, (r, piece) in enumerate(pieces_of(self.family))
-            if getattr(piece, "other_track", "") == "let_b"
+            if isinstance(piece, Cross) and piece.other_track == "let_b"
         )  # fmt: skip
-        return np.asarray(np.pi - state.psi[:, piece] - state.q[:, 3])
+        return np.asarray(np.pi - state.psi[:, piece] - state.q[:, ALPHA_B])
 
     def _assemble(self, unknowns: Unknowns) -> tuple[Machine, State]:
         priors = [
@@ -198,7 +194,7 @@ class _Task:
         """Rotation, holding share and peak against the book, (n, 3)."""
         n = len(self.peak)
         force = curve.force.reshape(n, SAMPLES)
-        turned = curve.q[:, 3].reshape(n, SAMPLES)[:, -1]
+        turned = curve.q[:, ALPHA_B].reshape(n, SAMPLES)[:, -1]
         peak = peak_of(force)
         return np.stack(
             [turned - self.rotation, force[:, -1] / peak - self.hold, np.log(peak / self.peak)], 1
@@ -241,7 +237,7 @@ def peak_of(force: Floats) -> Floats:
 
 
 def _refine(marched: list[State], coarse: Floats, n: int) -> State:
-    """A march on few positions, interpolated to all of them (cubic through neighbours)."""
+    """A march on few positions, interpolated linearly to all of them."""
     fine = np.arange(SAMPLES)
 
     def spread(rows: list[Floats]) -> Floats:
@@ -250,5 +246,5 @@ def _refine(marched: list[State], coarse: Floats, n: int) -> State:
         full = np.stack([np.interp(fine, coarse, column) for column in flat.T], axis=1)
         return full.reshape(SAMPLES, *values.shape[1:])
 
-    parts = [spread([getattr(s, k) for s in marched]) for k in ("q", "tension", "force", "psi")]
+    parts = [spread([getattr(s, k) for s in marched]) for k in STATE_ARRAYS]
     return stack([State(*(part[i] for part in parts)) for i in range(SAMPLES)])

@@ -5,7 +5,6 @@ from typing import Any
 import numpy as np
 
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.machine import XN
 from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Twin
@@ -31,7 +30,7 @@ def frames(twin: Twin, count: int = FRAMES) -> dict[str, Any]:
         for a single cam) [in], and the numbers of the whole draw: `peak_lbf`, `holding_lbf`,
         `let_off`, `valley_in`, `energy_ftlb`, `nock_travel_in`, `draw_length_in`, `stable`.
     """
-    xs = np.linspace(twin.brace_height_in, float(twin.full_draw.q[0, XN]), count)
+    xs = np.linspace(twin.brace_height_in, float(twin.full_draw.nock_x[0]), count)
     states = twin.at(xs)
     gaps = [] if twin.family is Family.SINGLE else np.maximum(twin.gaps(states), 0.0).tolist()
     _, force = twin.curve(120)

@@ -1,28 +1,17 @@
 """What lies in a drawer: cable spacers by size, and shims by which spacer goes left and right of a cam.
 
-A kit has only so many ways to go in. Each way is a total in small whole steps, so that the ledger
-stays a sum: ten-thousandths of an inch of a cable's length for spacers, thousandths of an inch of
-difference between a cam's right and left spacer for shims.
+How a kit can be put in, and what that does, is with its adjuster (`adjusters/spacer.py`, `shim.py`).
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput
-from bowcore.mechanics.bundle import spacer_shortening_in
-from bowcore.mechanics.response import Position
-from bowcore.quantities.inches import parse_inches, say_inches
+from bowcore.mechanics.bundle import THICKEST_SPACER_IN
+from bowcore.quantities.inches import parse_inches
 
-SPACER_STEP_IN = 0.0001
-SHIM_STEP_IN = 0.001
-"""Of difference between right and left: the cam itself moves by half of it."""
-MOST_SPACERS = 2
-"""Alike on one cable, a twist or more between them; common practice."""
 PLAY_IN = 0.002
 """Left and right of one kit must add up alike within this, or the cam rattles on its axle."""
-SPACER_EFFORT = 8
-"""A spacer is for the last bit: it waits while up to so many half twists would do (common practice)."""
-_COUNTED = {1: "one", 2: "two"}
 
 
 @dataclass(frozen=True)
@@ -45,58 +34,9 @@ class ShimKit:
             )
 
 
-def shim_total(left_in: float, right_in: float) -> int:
-    """A pair of spacers as a total in steps: the more, the further the cam sits to the left."""
-    return round((right_in - left_in) / SHIM_STEP_IN)
-
-
 def say_shims(left_in: float, right_in: float) -> str:
-    """A pair as it is said: `left 0.110, right 0.140`."""
+    """A pair in words: `left 0.110, right 0.140`."""
     return f"left {left_in:.3f}, right {right_in:.3f}"
-
-
-def shim_positions(kits: Sequence[ShimKit]) -> tuple[Position, ...]:
-    """Every way that the kits can go in, from the cam furthest right to furthest left.
-
-    The thicker kit is the later one and counts as more to handle: it waits until the first has run
-    out (common practice).
-    """
-    found: dict[int, Position] = {}
-    for effort, kit in enumerate(kits, 1):
-        for left, right in kit.pairs:
-            total = shim_total(left, right)
-            said = f"{say_shims(left, right)} ({kit.name})"
-            found.setdefault(total, Position(total, said, effort))
-    return tuple(found[total] for total in sorted(found))
-
-
-def spacer_positions(sizes_in: Sequence[float], half_split_in: float) -> tuple[Position, ...]:
-    """Every way that spacers can sit in one cable: none, one or two alike, shortest pull first.
-
-    Parameters
-    ----------
-    sizes_in : sequence of float
-        Diameters in the drawer. [in]
-    half_split_in : float
-        From the spacer to where the halves meet again. [in]
-
-    Returns
-    -------
-    tuple of Position
-        Empty without a kit.
-    """
-    if not sizes_in:
-        return ()
-    found = {0: Position(0, "no spacer")}
-    for size in sorted(sizes_in):
-        for count in range(1, MOST_SPACERS + 1):
-            total = count * round(spacer_shortening_in(size, half_split_in) / SPACER_STEP_IN)
-            plural = "s" if count > 1 else ""
-            said = f"{_COUNTED[count]} {say_inches(size, 64)} in spacer{plural}"
-            known = found.get(total)
-            if known is None or count * SPACER_EFFORT < known.effort:
-                found[total] = Position(total, said, count * SPACER_EFFORT)
-    return tuple(found[total] for total in sorted(found))
 
 
 def read_sizes(text: str) -> tuple[float, ...]:
@@ -105,12 +45,23 @@ def read_sizes(text: str) -> tuple[float, ...]:
     Raises
     ------
     BadInput
-        One of them is no length, or no spacer is that thick.
+        One of them is not a length, or a spacer is never that thick.
     """
     sizes = [float(parse_inches(part).value) for part in text.split(",") if part.strip()]
-    if not all(0 < size <= 0.5 for size in sizes):
-        raise BadInput("A spacer is up to half an inch thick.", "spacer_sizes", "1/16, 1/8")
+    require_spacer_sizes(sizes, "spacer_sizes")
     return tuple(sorted(set(sizes)))
+
+
+def require_spacer_sizes(sizes_in: Sequence[float], path: str) -> None:
+    """Refuse sizes that no spacer has.
+
+    Raises
+    ------
+    BadInput
+        At that path.
+    """
+    if not all(0 < size <= THICKEST_SPACER_IN for size in sizes_in):
+        raise BadInput("A spacer is up to half an inch thick.", path, "1/16, 1/8")
 
 
 def read_kits(text: str) -> tuple[ShimKit, ...]:
@@ -119,7 +70,7 @@ def read_kits(text: str) -> tuple[ShimKit, ...]:
     Raises
     ------
     BadInput
-        A line is no kit; the error says which.
+        A line is not a kit; the error says which.
     """
     return tuple(_kit(line) for line in text.splitlines() if line.strip())
 
@@ -139,7 +90,7 @@ def read_pair(text: str) -> tuple[float, float]:
     Raises
     ------
     BadInput
-        It is no pair of widths.
+        It is not a pair of widths.
     """
     left, slash, right = text.partition("/")
     try:
@@ -148,7 +99,7 @@ def read_pair(text: str) -> tuple[float, float]:
         pair = (-1.0, -1.0)
     if not slash or not all(0 <= width <= 1 for width in pair):
         raise BadInput(
-            f"“{text.strip()}” is no pair of shims: say left / right in inches.",
+            f"“{text.strip()}” is not a pair of shims: write left / right in inches.",
             "shims",
             ".110/.140",
         )
@@ -159,7 +110,7 @@ def _kit(line: str) -> ShimKit:
     name, colon, pairs = line.partition(":")
     if not colon or not name.strip():
         raise BadInput(
-            f"“{line.strip()}” is no kit: its name, a colon, then left/right pairs.", "shim_kits",
+            f"“{line.strip()}” is not a kit: write its name, a colon, then left/right pairs.", "shim_kits",
             "thin: .110/.140, .125/.125",
         )  # fmt: skip
     return ShimKit(

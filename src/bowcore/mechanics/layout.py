@@ -73,6 +73,19 @@ ROPES: dict[Family, tuple[Rope, ...]] = {
 """Ropes of each family, in the order of the tension vector."""
 
 
+TRACK_SIDES = {
+    "string_t": TOP, "take_t": TOP, "let_t": TOP, "idler": TOP,
+    "string_b": BOTTOM, "take_b": BOTTOM, "let_b": BOTTOM,
+}  # fmt: skip
+TAKE_UP = ("take_t", "take_b")
+"""The take-up track of each side."""
+
+
+def side_of_track(name: str) -> int:
+    """Which side's cam a track is on."""
+    return TRACK_SIDES[name]
+
+
 def track_names(family: Family) -> tuple[str, ...]:
     """Tracks that a family's ropes run on."""
     names: list[str] = []
@@ -91,6 +104,6 @@ def stop_piece(family: Family, side: int) -> tuple[int, int] | None:
     """
     for r, rope in enumerate(ROPES[family]):
         for p, piece in enumerate(rope.pieces):
-            if piece.side == side and piece.track in ("take_t", "take_b"):
+            if piece.side == side and piece.track in TAKE_UP:
                 return r, p
     return None

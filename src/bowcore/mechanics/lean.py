@@ -16,6 +16,11 @@ HALF_AXLE_IN = 0.8  # half the distance between the yoke's two legs at the axle
 LEG_LENGTH_IN = 5.0
 GUARD_DISTANCE_IN = 13.0  # from the yoke's junction to the cable guard
 TILT_STIFFNESS = 2600.0  # lbf in/rad of limb and axle; estimate, learned from the first trial
+YOKE_TENSION_LBF = 300.0  # of a yoked cable at full draw; its size is uncertain anyway
+CAM_TENSION_LBF = 2 * YOKE_TENSION_LBF  # both cables on one cam at full draw
+LEG = Bundle(5.0, 16, 3.0)  # one leg of a yoke: length, strands, twists; common practice
+LEAN_AT = {"top": "lean", "bottom": "lean_bottom"}
+"""The quantity that shows how the cam at each axle leans."""
 SHAFT_IN = 24.0
 WORST_FACTOR = 3.0  # the size of the response is known no better than this
 
@@ -109,51 +114,3 @@ def degrees_per_shim(
         [degrees]
     """
     return degrees(tension_lbf * thickness_in / tilt_stiffness)
-
-
-@dataclass(frozen=True)
-class LegPlan:
-    """Half twists per yoke leg that take the lean out; equal and opposite ones keep the timing."""
-
-    left: int
-    right: int
-    predicted_deg: float
-    sentence: str
-
-    @property
-    def moves_timing(self) -> bool:
-        return self.left + self.right != 0
-
-
-def plan_legs(lean: Lean, per_step_deg: float, target_deg: float = 0.0) -> LegPlan:
-    """Which yoke legs to turn for a lean.
-
-    A shaft that runs off right asks for a shorter right leg. The change is split between the legs,
-    half in, half out, so that the cable's length and with it the timing stay.
-
-    Parameters
-    ----------
-    lean : Lean
-        As read, from behind the bow.
-    per_step_deg : float
-        What half a twist in one leg does, above 0. [degrees]
-    target_deg : float
-        The bow's own pre-lean, if it has one. [degrees]
-
-    Returns
-    -------
-    LegPlan
-        Nothing to turn when a step would only carry it past the target.
-    """
-    if per_step_deg <= 0:
-        raise BadInput("Half a twist has to do something.", "per_step_deg", "above 0")
-    off = lean.angle_deg - target_deg
-    pairs = round(off / (2 * per_step_deg))
-    after = off - 2 * pairs * per_step_deg
-    if not pairs:
-        return LegPlan(0, 0, lean.angle_deg, "Leave the yoke: half a twist would only flip it.")
-    side, other = ("right", "left") if pairs > 0 else ("left", "right")
-    count = abs(pairs)
-    halves = "half a twist" if count == 1 else f"{count} half twists"
-    said = f"{side.capitalize()} yoke leg: {halves} in. {other.capitalize()} leg: the same out."
-    return LegPlan(-pairs, pairs, after + target_deg, said)

@@ -5,7 +5,9 @@ tension per rope, the draw force. Frame: origin at the grip, x toward the archer
 radian. The top cam lives in a frame mirrored in y. Every array carries a leading batch of states.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +18,11 @@ from bowcore.mechanics.tracks import evaluate
 
 Floats = NDArray[np.float64]
 
-XN, YN = 4, 5
+THETA_T, THETA_B, ALPHA_T, ALPHA_B, XN, YN = range(6)
+"""Places of the unknowns in q: limb angles, cam rotations, nock."""
+THETA, ALPHA = (THETA_T, THETA_B), (ALPHA_T, ALPHA_B)
+"""By side, top and bottom."""
+UNKNOWNS = 6
 MIRROR = (-1.0, 1.0)
 IDLER_SPRING = 1e-3  # lbf in/rad: parks the idler, whose angle nothing else decides
 _UP = (1.0, -1.0)
@@ -44,36 +50,110 @@ class Machine:
     def size(self) -> int:
         return len(self.pivot_x)
 
+    @property
+    def arrays(self) -> dict[str, Floats]:
+        """Every array but the tracks, by name."""
+        return {name: getattr(self, name) for name in MACHINE_ARRAYS}
+
     def pick(self, rows: NDArray[np.int64]) -> "Machine":
         """The bows of these rows, repeated as often as they are named."""
-        arrays = {
-            name: getattr(self, name)[rows]
-            for name in ("limb_radius", "pivot_x", "pivot_y", "rest_angle", "stiffness", "length",
-                         "compliance")
-        }  # fmt: skip
+        arrays: dict[str, Any] = {name: values[rows] for name, values in self.arrays.items()}
         return replace(self, tracks={k: v[rows] for k, v in self.tracks.items()}, **arrays)
+
+    @classmethod
+    def concat(cls, machines: "Sequence[Machine]") -> "Machine":
+        """Several batches of one family as one."""
+        first = machines[0]
+        arrays: dict[str, Any] = {
+            name: np.concatenate([getattr(one, name) for one in machines])
+            for name in MACHINE_ARRAYS
+        }
+        tracks = {k: np.concatenate([one.tracks[k] for one in machines]) for k in first.tracks}
+        return replace(first, tracks=tracks, **arrays)
 
     def repeat(self, count: int) -> "Machine":
         """Each bow `count` times in a row."""
         return self.pick(np.repeat(np.arange(self.size), count))
 
 
-@dataclass
+MACHINE_ARRAYS = (
+    "limb_radius", "pivot_x", "pivot_y", "rest_angle", "stiffness", "length", "compliance",
+)  # fmt: skip
+STATE_ARRAYS = ("q", "tension", "force", "psi")
+
+
+@dataclass(frozen=True)
 class State:
-    """A batch of states: q (n, 6), tensions (n, ropes), force (n,), contact angles (n, pieces)."""
+    """A batch of n states. Nothing changes one in place; every step makes a new one.
+
+    Attributes
+    ----------
+    q : array, shape (n, 6)
+        Limb angles, cam rotations, nock; see THETA_T to YN.
+    tension : array, shape (n, ropes)
+        [lbf]
+    force : array, shape (n,)
+        Draw force. [lbf]
+    psi : array, shape (n, pieces)
+        Contact angle of each straight piece. [rad]
+    """
 
     q: Floats
     tension: Floats
     force: Floats
     psi: Floats
 
+    @property
+    def size(self) -> int:
+        return len(self.q)
+
+    @property
+    def theta(self) -> Floats:
+        """Limb angles, (n, 2). [rad]"""
+        return self.q[:, THETA_T : THETA_B + 1]
+
+    @property
+    def alpha(self) -> Floats:
+        """Cam rotations, (n, 2). [rad]"""
+        return self.q[:, ALPHA_T : ALPHA_B + 1]
+
+    @property
+    def nock(self) -> Floats:
+        """Place of the nock, (n, 2). [in]"""
+        return self.q[:, XN:]
+
+    @property
+    def nock_x(self) -> Floats:
+        """Draw of each state: the nock's distance from the throat, (n,). [in]"""
+        return self.q[:, XN]
+
     def pick(self, rows: NDArray[np.int64] | slice) -> "State":
         """States of these rows."""
-        return State(self.q[rows], self.tension[rows], self.force[rows], self.psi[rows])
+        return State(*(getattr(self, name)[rows] for name in STATE_ARRAYS))
 
-    def copy(self) -> "State":
-        """A state that can be changed without changing this one."""
-        return State(self.q.copy(), self.tension.copy(), self.force.copy(), self.psi.copy())
+    def put(self, row: int, other: "State") -> "State":
+        """The same batch with one row taken from another state's first."""
+        arrays = {name: getattr(self, name).copy() for name in STATE_ARRAYS}
+        for name, values in arrays.items():
+            values[row] = getattr(other, name)[0]
+        return State(**arrays)
+
+    def plus(self, change: "State", share: Floats | float = 1.0) -> "State":
+        """This state moved by so much of a change, row by row."""
+        rows = np.broadcast_to(np.asarray(share, dtype=float), (self.size,))
+        return State(
+            self.q + rows[:, None] * change.q, self.tension + rows[:, None] * change.tension,
+            self.force + rows * change.force, self.psi + rows[:, None] * change.psi,
+        )  # fmt: skip
+
+    def minus(self, other: "State") -> "State":
+        """The change that leads from another state to this one."""
+        return State(*(getattr(self, n) - getattr(other, n) for n in STATE_ARRAYS))
+
+    @classmethod
+    def concat(cls, states: "Sequence[State]") -> "State":
+        """Several batches as one."""
+        return cls(*(np.concatenate([getattr(one, n) for one in states]) for n in STATE_ARRAYS))
 
 
 def pieces_of(family: Family) -> list[tuple[int, Tangent | Cross]]:
@@ -85,20 +165,22 @@ def pieces_of(family: Family) -> list[tuple[int, Tangent | Cross]]:
 class Geometry:
     """Rope lengths (n, ropes), gradients (n, ropes, 6), weighted Hessian (n, 6, 6).
 
-    `phi` and `phi_slope` give the contact angle in the cam's frame of each piece's first track and
-    its derivative in q; they drive the draw stops.
+    `psi` is the contact angle of each piece, brought up to date; `phi` and `phi_slope` give it in
+    the frame of the piece's first track, with its derivative in q; they drive the draw stops.
     """
 
     length: Floats
     gradient: Floats
     hessian: Floats
+    psi: Floats
     phi: Floats
     phi_slope: Floats
 
 
 def axles(machine: Machine, q: Floats) -> tuple[Floats, Floats, Floats]:
     """Axle positions (n, 2 sides, 2), their first and second derivatives in the limb angle."""
-    sin, cos = np.sin(q[:, :2]), np.cos(q[:, :2])
+    theta = q[:, THETA_T : THETA_B + 1]
+    sin, cos = np.sin(theta), np.cos(theta)
     radius = machine.limb_radius[:, None]
     up = np.array(_UP)
     place = np.stack(
@@ -110,18 +192,18 @@ def axles(machine: Machine, q: Floats) -> tuple[Floats, Floats, Floats]:
 
 
 def geometry(machine: Machine, state: State) -> Geometry:
-    """Lengths of all ropes with first and second derivatives, contact angles brought up to date.
+    """Lengths of all ropes with first and second derivatives, and contact angles brought up to date.
 
     The second derivatives are summed with the state's tensions as weights, as the equilibrium
-    needs them. `state.psi` is improved in place by one Newton step on the tangency condition; as
-    lengths are stationary in it, a few calls at the same q make it exact.
+    needs them. The contact angles returned are one Newton step on the tangency condition further
+    than the state's; as lengths are stationary in them, a few calls at the same q make them exact.
     """
     n, ropes = machine.size, ROPES[machine.family]
     pieces = pieces_of(machine.family)
     place, first, second = axles(machine, state.q)
     found = Geometry(
         np.zeros((n, len(ropes))), np.zeros((n, len(ropes), 6)), np.zeros((n, 6, 6)),
-        np.zeros((n, len(pieces))), np.zeros((n, len(pieces), 6)),
+        np.zeros((n, len(pieces))), np.zeros((n, len(pieces))), np.zeros((n, len(pieces), 6)),
     )  # fmt: skip
     for p, (r, piece) in enumerate(pieces):
         axle = (place, first, second)
@@ -150,7 +232,7 @@ def _tangent(
 ) -> None:
     """A piece from a track to the nock or an axle."""
     place, first, second = axle
-    side, s, alpha = piece.side, piece.sign, state.q[:, 2 + piece.side]
+    side, s, alpha = piece.side, piece.sign, state.q[:, ALPHA[piece.side]]
     target = state.q[:, XN:] if piece.target == NOCK else place[:, piece.target]
     span = target - place[:, side]
     psi, track = state.psi[:, p], machine.tracks[piece.track]
@@ -160,28 +242,28 @@ def _tangent(
     normal, along = _frame(psi, MIRROR[side])
     h, slope, integral = evaluate(track, psi - alpha)
     free = slope - _dot(span, along)
-    state.psi[:, p] = psi
+    out.psi[:, p] = psi
 
-    gradient, turn = np.zeros((machine.size, 6)), np.zeros((machine.size, 6))
-    gradient[:, 2 + side] = -s * h
-    turn[:, 2 + side] = -s * slope
-    gradient[:, side] = -s * _dot(along, first[:, side])
-    turn[:, side] = s * _dot(normal, first[:, side])
+    gradient, turn = np.zeros((machine.size, UNKNOWNS)), np.zeros((machine.size, UNKNOWNS))
+    gradient[:, ALPHA[side]] = -s * h
+    turn[:, ALPHA[side]] = -s * slope
+    gradient[:, THETA[side]] = -s * _dot(along, first[:, side])
+    turn[:, THETA[side]] = s * _dot(normal, first[:, side])
     weight = state.tension[:, r]
     if piece.target == NOCK:
         gradient[:, XN:] = s * along
         turn[:, XN:] = -s * normal
     else:
         o = piece.target
-        gradient[:, o] += s * _dot(along, first[:, o])
-        turn[:, o] += -s * _dot(normal, first[:, o])
-        out.hessian[:, o, o] += weight * s * _dot(along, second[:, o])
-    out.hessian[:, 2 + side, 2 + side] += weight * s * slope
-    out.hessian[:, side, side] += -weight * s * _dot(along, second[:, side])
+        gradient[:, THETA[o]] += s * _dot(along, first[:, o])
+        turn[:, THETA[o]] += -s * _dot(normal, first[:, o])
+        out.hessian[:, THETA[o], THETA[o]] += weight * s * _dot(along, second[:, o])
+    out.hessian[:, ALPHA[side], ALPHA[side]] += weight * s * slope
+    out.hessian[:, THETA[side], THETA[side]] += -weight * s * _dot(along, second[:, side])
     out.length[:, r] += s * (integral + _dot(span, along))
     _finish(out, p, r, gradient, turn, s * free, weight)
     out.phi[:, p] = psi - alpha
-    out.phi_slope[:, p, 2 + side] -= 1
+    out.phi_slope[:, p, ALPHA[side]] -= 1
 
 
 def _cross(
@@ -190,7 +272,7 @@ def _cross(
     """A piece from one cam's take-up track to the other cam's let-out track."""
     place, first, second = axle
     side, o, s = piece.side, 1 - piece.side, -1.0
-    alpha, beta = state.q[:, 2 + side], state.q[:, 2 + o]
+    alpha, beta = state.q[:, ALPHA[side]], state.q[:, ALPHA[o]]
     span = place[:, o] - place[:, side]
     track, other = machine.tracks[piece.track], machine.tracks[piece.other_track]
     psi = state.psi[:, p]
@@ -202,24 +284,24 @@ def _cross(
     h1, d1, i1 = evaluate(track, psi - alpha)
     h2, d2, i2 = evaluate(other, np.pi - psi - beta)
     free = d1 - d2 - _dot(span, along)
-    state.psi[:, p] = psi
+    out.psi[:, p] = psi
 
-    gradient, turn = np.zeros((machine.size, 6)), np.zeros((machine.size, 6))
-    gradient[:, 2 + side], gradient[:, 2 + o] = -s * h1, s * h2
-    turn[:, 2 + side], turn[:, 2 + o] = -s * d1, -s * d2
-    gradient[:, side] = -s * _dot(along, first[:, side])
-    gradient[:, o] = s * _dot(along, first[:, o])
-    turn[:, side] = s * _dot(normal, first[:, side])
-    turn[:, o] = -s * _dot(normal, first[:, o])
+    gradient, turn = np.zeros((machine.size, UNKNOWNS)), np.zeros((machine.size, UNKNOWNS))
+    gradient[:, ALPHA[side]], gradient[:, ALPHA[o]] = -s * h1, s * h2
+    turn[:, ALPHA[side]], turn[:, ALPHA[o]] = -s * d1, -s * d2
+    gradient[:, THETA[side]] = -s * _dot(along, first[:, side])
+    gradient[:, THETA[o]] = s * _dot(along, first[:, o])
+    turn[:, THETA[side]] = s * _dot(normal, first[:, side])
+    turn[:, THETA[o]] = -s * _dot(normal, first[:, o])
     weight = state.tension[:, r]
-    out.hessian[:, 2 + side, 2 + side] += weight * s * d1
-    out.hessian[:, 2 + o, 2 + o] += -weight * s * d2
-    out.hessian[:, side, side] += -weight * s * _dot(along, second[:, side])
-    out.hessian[:, o, o] += weight * s * _dot(along, second[:, o])
+    out.hessian[:, ALPHA[side], ALPHA[side]] += weight * s * d1
+    out.hessian[:, 2 + o, ALPHA[o]] += -weight * s * d2
+    out.hessian[:, THETA[side], THETA[side]] += -weight * s * _dot(along, second[:, side])
+    out.hessian[:, THETA[o], THETA[o]] += weight * s * _dot(along, second[:, o])
     out.length[:, r] += s * (i1 - i2 + _dot(span, along))
     _finish(out, p, r, gradient, turn, s * free, weight)
     out.phi[:, p] = psi - alpha
-    out.phi_slope[:, p, 2 + side] -= 1
+    out.phi_slope[:, p, ALPHA[side]] -= 1
 
 
 def _finish(
@@ -237,12 +319,12 @@ def _finish(
 
 def limb_moment(machine: Machine, q: Floats) -> Floats:
     """Elastic moment of each limb, (n, 2). [lbf in]"""
-    return machine.stiffness * (q[:, :2] - machine.rest_angle)
+    return machine.stiffness * (q[:, THETA_T : THETA_B + 1] - machine.rest_angle)
 
 
 def limb_energy(machine: Machine, q: Floats) -> Floats:
     """Energy stored in both limbs, (n,). [lbf in]"""
-    bent = q[:, :2] - machine.rest_angle
+    bent = q[:, THETA_T : THETA_B + 1] - machine.rest_angle
     return np.asarray((0.5 * machine.stiffness * bent**2).sum(axis=1))
 
 

@@ -24,7 +24,7 @@ class Module:
         """How far a draw length is from what it gives. [in]"""
         return max(self.low_in - draw_in, draw_in - self.high_in, 0.0)
 
-    def said(self) -> str:
+    def words(self) -> str:
         """`C, 28 1/2 in`, or with its range."""
         low, high = say_inches(self.low_in, 8), say_inches(self.high_in, 8)
         return f"{self.name}, {low} in" if low == high else f"{self.name}, {low} to {high} in"
@@ -56,9 +56,9 @@ def _module(text: str) -> Module:
         ends = [float(parse_inches(end).value) for end in (low, high or low)]
     except Unreadable:
         raise BadInput(
-            f"“{text}” is no module: say its letter or hole, then its draw length.", "modules",
+            f"“{text}” is not a module: write its letter or hole, then its draw length.", "modules",
             "A 26, B 27 1/2, S 26 to 28",
         ) from None  # fmt: skip
     if not 15 <= ends[0] <= ends[1] <= 36:
-        raise BadInput(f"“{text}” is no draw length of a bow.", "modules", "15 to 36 in")
+        raise BadInput(f"“{text}” is not a draw length that a bow has.", "modules", "15 to 36 in")
     return Module(name, ends[0], ends[1])

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from bowcore.mechanics.equilibrium import contact_index
-from bowcore.mechanics.layout import NOCK, ROPES, Cross, Tangent
+from bowcore.mechanics.layout import NOCK, ROPES, Cross, Tangent, side_of_track
 from bowcore.mechanics.machine import MIRROR, Floats, State, axles
 from bowcore.mechanics.tracks import evaluate
 from bowcore.mechanics.twin import Twin
@@ -38,7 +38,7 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
     place, _, _ = axles(machine, state.q)
     up = np.array([1.0, -1.0])
     pivots = np.stack([machine.pivot_x[0], up * machine.pivot_y[0]], axis=1)
-    nock = state.q[0, 4:6]
+    nock = state.nock[0]
     return {
         "limbs": [[pivots[side].tolist(), place[0, side].tolist()] for side in (0, 1)],
         "tracks": {name: _track(twin, state, name, place[0]) for name in machine.tracks},
@@ -48,28 +48,24 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
     }
 
 
-def _side_of(name: str) -> int:
-    return 1 if name.endswith("_b") else 0
-
-
 def _track(twin: Twin, state: State, name: str, place: Floats) -> list[list[float]]:
     """The closed line of a track in its present rotation."""
-    side = _side_of(name)
+    side = side_of_track(name)
     psi = np.linspace(0, 2 * np.pi, TRACK_POINTS)
     return _on_track(twin, state, name, side, psi, place).tolist()  # type: ignore[no-any-return]
 
 
 def _on_track(twin: Twin, state: State, name: str, side: int, psi: Floats, place: Floats) -> Floats:
-    """Points of a track whose normals stand at psi."""
+    """Points of a track whose normals point along psi."""
     track = twin.machine.tracks[name][0]
-    h, slope, _ = evaluate(track, psi - state.q[0, 2 + side])
+    h, slope, _ = evaluate(track, psi - state.alpha[0, side])
     normal = np.stack([np.cos(psi), MIRROR[side] * np.sin(psi)], -1)
     along = np.stack([-np.sin(psi), MIRROR[side] * np.cos(psi)], -1)
     return np.asarray(place[side] + h[..., None] * normal + slope[..., None] * along)
 
 
 def _pegs(twin: Twin, state: State, place: Floats) -> list[list[float] | None]:
-    """Where each cam's peg stands: on its take-up cable when the gap is nought, else behind it."""
+    """Where each cam's peg is: on its take-up cable when the gap is 0, else behind it."""
     if twin.spec.limb_stop:
         return [None, None]
     found: list[list[float] | None] = []
@@ -80,7 +76,7 @@ def _pegs(twin: Twin, state: State, place: Floats) -> list[list[float] | None]:
             continue
         radius = twin.spec.peg_radius_in
         psi = state.psi[0, contact_index(twin.family, side)]
-        arm = evaluate(twin.machine.tracks[name][0], np.array(psi - state.q[0, 2 + side]))[0]
+        arm = evaluate(twin.machine.tracks[name][0], np.array(psi - state.alpha[0, side]))[0]
         at = psi - np.arccos(min(float(arm) / radius, 1.0)) - gaps[side] / radius
         direction = np.array([np.cos(at), MIRROR[side] * np.sin(at)])
         found.append((place[side] + radius * direction).tolist())

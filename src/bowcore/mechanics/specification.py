@@ -6,8 +6,12 @@ from math import isfinite
 
 from bowcore.errors import BadInput, OutOfRange
 from bowcore.mechanics.bundle import Bundle
-from bowcore.mechanics.kits import ShimKit
+from bowcore.mechanics.kits import ShimKit, require_spacer_sizes
 from bowcore.mechanics.modules import Module
+
+STRING, CABLE_A, CABLE_B = "string", "cable_a", "cable_b"
+"""Roles of the parts: the string, the cable that the top cam takes up, the one that the bottom does."""
+CABLES = (CABLE_A, CABLE_B)
 
 
 class Family(StrEnum):
@@ -34,6 +38,15 @@ class PartSpec:
     strands: int
     twists_per_in: float
     served_in: float = 0.0
+
+    @property
+    def is_string(self) -> bool:
+        return self.role == STRING
+
+    @property
+    def yoke_axle(self) -> str:
+        """At which axle a cable's yoke sits: what the top cam takes up ends at the bottom one."""
+        return "bottom" if self.role == CABLE_A else "top"
 
     def bundle(self, extra_half_twists: int = 0) -> Bundle:
         """The part as a twisted bundle, with half twists put in since it was to length."""
@@ -80,10 +93,33 @@ class BowSpec:
             value = getattr(self, name)
             if not isfinite(value) or not low <= value <= high:
                 raise OutOfRange(name, value, low, high, unit)
-        if not all(0 < size <= 0.5 for size in self.spacers_in):
-            raise BadInput("A spacer is up to half an inch thick.", "spacers_in")
+        require_spacer_sizes(self.spacers_in, "spacers_in")
         if self.brace_height_in + 10 > self.draw_length_in:
             raise BadInput("The brace height leaves no draw.", "brace_height_in")
+
+    @property
+    def cables(self) -> tuple[PartSpec, ...]:
+        """Its parts but the string, in the book's order."""
+        return tuple(part for part in self.parts if not part.is_string)
+
+    @property
+    def roles(self) -> tuple[str, ...]:
+        """Roles of its parts."""
+        return tuple(part.role for part in self.parts)
+
+    @property
+    def labels(self) -> dict[str, str]:
+        """The shop's word for each part, by role."""
+        return {part.role: part.label for part in self.parts}
+
+    @property
+    def one_cam(self) -> bool:
+        return self.family is Family.SINGLE
+
+    @property
+    def has_yoke(self) -> bool:
+        """Whether a cable ends in two legs. Families with cables from cam to cam only have none."""
+        return bool(self.yokes) or self.family is not Family.BINARY
 
     @property
     def measured_radii(self) -> tuple[float, float] | None:
@@ -97,8 +133,7 @@ class BowSpec:
         for part in self.parts:
             if part.role == role:
                 return part
-        roles = ", ".join(part.role for part in self.parts)
-        raise BadInput(f"This bow has no '{role}'.", "role", roles)
+        raise BadInput(f"This bow has no '{role}'.", "role", ", ".join(self.roles))
 
 
 _LIMITS = (

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from math import hypot, isfinite
 
 from bowcore.errors import BadInput, Refused
-from bowcore.mechanics.layout import TOP
+from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes, Twin
 
@@ -77,7 +77,7 @@ def gap_from_ratio(
     if method not in METHODS:
         raise BadInput(f"'{method}' is not a way to read timing.", "method", ", ".join(METHODS))
     if not isfinite(difference_in) or abs(difference_in) > 2:
-        raise BadInput("That is no difference between two cams.", "difference_in", "-2 to 2 in")
+        raise BadInput("That is not a difference between two cams.", "difference_in", "-2 to 2 in")
     if not bolts_bottomed:
         raise Refused("Bottom both limb bolts first: marks at rest mean nothing otherwise.")
     radius, scatter = METHODS[method]
@@ -90,7 +90,7 @@ def gap_from_ratio(
 def gap_per_turn(twin: Twin) -> float:
     """Gap at full draw per radian that the top cam stands behind the bottom one at rest. [in/rad]"""
     trial = twin.changed(Changes({"cable_a": 0.01}))
-    behind = trial.rest.q[0, 3] - trial.rest.q[0, 2 + TOP]
+    behind = trial.rest.alpha[0, BOTTOM] - trial.rest.alpha[0, TOP]
     return float(trial.stop_gap_in / behind)
 
 

@@ -10,14 +10,20 @@ from math import cos, radians, sin
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.build import axle_distance, tiller
-from bowcore.mechanics.equilibrium import Closing, march, matrix, solve, stop_angles
+from bowcore.mechanics.equilibrium import AT_REST, AtDraw, AtStop, march, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
-from bowcore.mechanics.layout import ROPES, track_names
+from bowcore.mechanics.layout import BOTTOM, ROPES, TAKE_UP, track_names
 from bowcore.mechanics.machine import (
+    ALPHA_T,
+    MACHINE_ARRAYS,
+    STATE_ARRAYS,
+    UNKNOWNS,
     XN,
+    YN,
     Floats,
     Geometry,
     Machine,
@@ -28,7 +34,7 @@ from bowcore.mechanics.machine import (
     rope_energy,
 )  # fmt: skip
 from bowcore.mechanics.priors import Prior
-from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.mechanics.specification import CABLES, STRING, BowSpec, Family
 from bowcore.mechanics.tracks import circle
 
 BOLT_PITCH_IN = 1 / 24
@@ -38,7 +44,7 @@ BOLT_RAD_PER_TURN = BOLT_PITCH_IN / BOLT_LEVER_IN
 EARLY, LATE = 0.35, 0.6
 """Draw marks, as shares of the stroke: on the plateau, before and behind its middle."""
 THIN = 2  # of the fit's samples along the draw, every second is kept with the twin
-STABLE_ENOUGH = 0.0008
+STABLE_ENOUGH = 0.005
 """Least stiffness of any free motion at full draw, as a share of the limb's; below it, beware."""
 
 
@@ -81,7 +87,7 @@ class Twin:
     @cached_property
     def rest(self) -> State:
         """At brace."""
-        return solve(self.machine, self.known.pick(slice(0, 1)), Closing("rest"))[0]
+        return solve(self.machine, self.known.pick(slice(0, 1)), AT_REST)[0]
 
     @cached_property
     def full_draw(self) -> State:
@@ -108,7 +114,7 @@ class Twin:
         State
             n states.
         """
-        many, closing = self.machine.repeat(len(xs)), Closing("draw", x=np.asarray(xs, dtype=float))
+        many, closing = self.machine.repeat(len(xs)), AtDraw(np.asarray(xs, dtype=float))
         try:
             return solve(many, _interpolated(self.known, self.at_x, xs), closing)[0]
         except NoModel:  # far from the twin it was changed from: walk there from brace instead
@@ -119,14 +125,11 @@ class Twin:
         """States along the draw, marched out from rest in small steps, and their positions."""
         positions = np.linspace(self.brace_height_in, self.x_full + 0.5, 60)
         states = [self.rest, *march(self.machine, self.rest, positions[1:, None])]
-        joined = State(*(
-            np.concatenate([getattr(s, n) for s in states]) for n in ("q", "tension", "force", "psi")
-        ))  # fmt: skip
-        return joined, positions
+        return State.concat(states), positions
 
     def curve(self, count: int = 60) -> tuple[Floats, Floats]:
         """Force-draw curve from rest to the first stop: positions [in] and forces [lbf]."""
-        xs = np.linspace(self.brace_height_in, float(self.full_draw.q[0, XN]), count)
+        xs = np.linspace(self.brace_height_in, float(self.full_draw.nock_x[0]), count)
         return xs, self.at(xs).force
 
     @property
@@ -135,11 +138,11 @@ class Twin:
 
     @property
     def brace_height_in(self) -> float:
-        return float(self.rest.q[0, XN])
+        return float(self.rest.nock_x[0])
 
     @property
     def draw_length_in(self) -> float:
-        return float(self.full_draw.q[0, XN]) + DRAW_LENGTH_OFFSET_IN
+        return float(self.full_draw.nock_x[0]) + DRAW_LENGTH_OFFSET_IN
 
     @property
     def peak_weight_lbf(self) -> float:
@@ -154,7 +157,7 @@ class Twin:
         """Signed gap at full draw: positive leaves the top stop open. A single cam has its mark's
         offset at rest instead, at the peg's radius. [in]"""
         if self.family is Family.SINGLE:
-            return self.spec.peg_radius_in * float(self.rest.q[0, 3])
+            return self.spec.peg_radius_in * float(self.rest.alpha[0, BOTTOM])
         gaps = self.gaps(self.full_draw)
         return float(gaps[0, 0] - gaps[0, 1])
 
@@ -196,7 +199,7 @@ class Twin:
 
     def nock_travel_in(self) -> float:
         """How far the nock leaves a level line along the draw: highest less lowest. [in]"""
-        height = self.at(self.at_x).q[:, 5]
+        height = self.at(self.at_x).q[:, YN]
         return float(height.max() - height.min())
 
     def stored_energy_inlbf(self) -> float:
@@ -208,17 +211,28 @@ class Twin:
 
     def softest_share(self) -> float:
         """Least stiffness of any motion with the nock held, along the whole draw, as a share of
-        the limb's. Ropes are taken as elastic. Below nought the cams would run from each other."""
+        the limb's: without dimension. Ropes are taken as elastic. Below 0 the cams would run from
+        each other."""
         state = self.at(self.at_x)
         many = self.machine.repeat(len(self.at_x))
         geo = geometry(many, state)
-        free = matrix(many, state, geo, Closing("draw", x=state.q[:, XN]))[:, :6, :6]
+        free = matrix(many, state, geo, AtDraw(state.nock_x))[:, :UNKNOWNS, :UNKNOWNS]
         pull = geo.gradient
         stiff = free + np.einsum("nri,nr,nrj->nij", pull, 1 / many.compliance, pull)
-        skip = [2] if self.family is Family.SINGLE else []
-        keep = np.array([i for i in range(6) if i not in (XN, *skip)])
-        least = np.linalg.eigvalsh(stiff[:, keep[:, None], keep])[:, 0].min()
-        return float(least / self.machine.stiffness[0, 0])
+        skip = [ALPHA_T] if self.family is Family.SINGLE else []
+        keep = np.array([i for i in range(UNKNOWNS) if i not in (XN, *skip)])
+        scale = self._motion_scale[keep]
+        even = stiff[:, keep[:, None], keep] / np.outer(scale, scale)
+        return float(np.linalg.eigvalsh(even)[:, 0].min())
+
+    @property
+    def _motion_scale(self) -> Floats:
+        """What makes each motion's stiffness a share of the limb's: angles as they are, the nock's
+        in limb radii, (6,). [(lbf in)^0.5 per unit]"""
+        stiffness, radius = self.machine.stiffness[0].mean(), self.machine.limb_radius[0]
+        scale = np.full(UNKNOWNS, np.sqrt(stiffness))
+        scale[[XN, YN]] /= radius
+        return scale
 
     @property
     def stable(self) -> bool:
@@ -246,8 +260,8 @@ class Twin:
         stop = self.stop_angle - changes.stop_later_rad
         return replace(self, machine=machine, stop_angle=stop)
 
-    def _stop_closing(self, side: Any) -> Closing:
-        return Closing("stop", side=side, angle=self.stop_angle, on_limb=self.spec.limb_stop)
+    def _stop_closing(self, side: NDArray[np.int64]) -> AtStop:
+        return AtStop(side, self.stop_angle, self.spec.limb_stop)
 
     def _first_stop(self, state: State, geo: Geometry) -> int:
         if self.family is Family.SINGLE:
@@ -299,7 +313,7 @@ def twins_of(family: Family, books: list[BowSpec], priors: list[Prior] | None = 
         x_full = float(fitted.x_full[i])
         rows = np.arange(0, SAMPLES, THIN) + i * SAMPLES
         known = fitted.curve.pick(rows)
-        xs = known.q[:, XN].copy()
+        xs = known.nock_x.copy()
         twins.append(Twin(book, machine, known, xs, angle.copy(), x_full))
     return twins
 
@@ -322,7 +336,7 @@ def _wider_take_up(machine: Machine, inches: float) -> Machine:
     """Take-up tracks with more arm; the rope that lies on them at brace is given along."""
     tracks, length = dict(machine.tracks), machine.length.copy()
     for rope, piece in pieces_of(machine.family):
-        if piece.track in ("take_t", "take_b"):
+        if piece.track in TAKE_UP:
             tracks[piece.track] = machine.tracks[piece.track] + circle(inches)
             length[:, rope] -= inches * np.pi
     return replace(machine, tracks=tracks, length=length)
@@ -334,13 +348,15 @@ def rope_shares(machine: Machine, role: str) -> dict[int, float]:
     The string is two ropes that meet at the nock, which stays at its place on the string.
     """
     ropes = ROPES[machine.family]
-    if role == "string":
+    if role == STRING:
         total = machine.length[0, 0] + machine.length[0, 1]
         return {i: float(machine.length[0, i] / total) for i in (0, 1)}
     found = [i for i, rope in enumerate(ropes) if rope.role == role]
     if not found:
-        roles = ["string", *(rope.role for rope in ropes if rope.role.startswith("cable"))]
-        raise BadInput(f"A {machine.family} bow has no '{role}'.", "role", ", ".join(roles))
+        roles = [STRING, *(rope.role for rope in ropes if rope.role in CABLES)]
+        raise BadInput(
+            f"A {machine.family} bow does not have a '{role}'.", "role", ", ".join(roles)
+        )
     return {found[0]: 1.0}
 
 
@@ -368,23 +384,20 @@ def _interpolated(known: State, positions: Floats, xs: Floats) -> State:
     )
 
 
-def to_json(twin: Twin) -> dict[str, Any]:
+def twin_to_json(twin: Twin) -> dict[str, Any]:
     """A twin as plain numbers, to be cached and read back."""
     m, s = twin.machine, twin.known
     return {
-        "limb_radius": m.limb_radius.tolist(), "pivot_x": m.pivot_x.tolist(),
-        "pivot_y": m.pivot_y.tolist(), "rest_angle": m.rest_angle.tolist(),
-        "stiffness": m.stiffness.tolist(), "length": m.length.tolist(),
-        "compliance": m.compliance.tolist(),
+        **{name: values.tolist() for name, values in m.arrays.items()},
         "tracks": {name: m.tracks[name].tolist() for name in track_names(m.family)},
-        "q": s.q.tolist(), "tension": s.tension.tolist(), "force": s.force.tolist(),
-        "psi": s.psi.tolist(), "at_x": twin.at_x.tolist(),
+        **{name: getattr(s, name).tolist() for name in STATE_ARRAYS},
+        "at_x": twin.at_x.tolist(),
         "stop_angle": twin.stop_angle.tolist(), "x_full": twin.x_full,
     }  # fmt: skip
 
 
-def from_json(spec: BowSpec, data: dict[str, Any]) -> Twin:
-    """The twin that `to_json` wrote, of the same book.
+def twin_from_json(spec: BowSpec, data: dict[str, Any]) -> Twin:
+    """The twin that `twin_to_json` wrote, of the same book.
 
     Raises
     ------
@@ -392,12 +405,9 @@ def from_json(spec: BowSpec, data: dict[str, Any]) -> Twin:
         The data are not those of a bow of this family.
     """
     try:
-        arrays = {
-            name: np.array(data[name]) for name in ("limb_radius", "pivot_x", "pivot_y",
-            "rest_angle", "stiffness", "length", "compliance")
-        }  # fmt: skip
+        arrays: dict[str, Any] = {name: np.array(data[name]) for name in MACHINE_ARRAYS}
         tracks = {name: np.array(data["tracks"][name]) for name in track_names(spec.family)}
-        state = State(*(np.array(data[name]) for name in ("q", "tension", "force", "psi")))
+        state = State(*(np.array(data[name]) for name in STATE_ARRAYS))
         machine = Machine(spec.family, tracks=tracks, **arrays)
         at_x, stop = np.array(data["at_x"]), np.array(data["stop_angle"])
         return Twin(spec, machine, state, at_x, stop, float(data["x_full"]))

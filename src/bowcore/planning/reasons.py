@@ -2,25 +2,28 @@
 
 from collections.abc import Mapping
 
-from bowcore.measurement.bands import Side
-from bowcore.mechanics.adjusters import lean_of
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.registry import KINDS
+from bowcore.measurement.bands import BandSide
 from bowcore.mechanics.modules import module_for
-from bowcore.planning.problem import Kind, Option, Plan, Problem
+from bowcore.mechanics.specification import CABLE_A, CABLE_B
+from bowcore.planning.problem import Option, Plan, PlanKind, Problem
 from bowcore.planning.words import say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
+from bowcore.quantities.changes import Change
 
 MODULE_IN = 1 / 4
 """Draw that is off by more than a string gives is another module (common practice)."""
 TRIAL_SHARE = 0.4
-"""A response that is doubted by more than this share of itself has not been seen yet."""
+"""A response less certain than this share of itself has not been seen yet."""
 
 
 def say_why(problem: Problem, plan: Plan) -> list[str]:
-    """The reasons, the timing first, then each number that is out, then how sure it is."""
+    """The reasons, the timing first, then each number that is outside, then how sure it is."""
     reasons = [*_timing_reason(problem), *_outside(problem)]
-    if plan.kind is Kind.READ_AGAIN and not problem.takes.get(plan.read_again):
+    if plan.kind is PlanKind.READ_AGAIN and not problem.takes.get(plan.read_again):
         reasons = [_why_unread(problem, plan.read_again)]
-    elif plan.kind is Kind.READ_AGAIN:
+    elif plan.kind is PlanKind.READ_AGAIN:
         reasons.append(
             f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
             "this is the one that another reading helps most."
@@ -32,26 +35,25 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             if adjuster.positions
             else f"The {adjuster.label.lower()} is then turned as far as is sensible."
         )
-    reasons += _say_legs(plan.best)
-    if plan.kind is Kind.UNREACHABLE:
+    if plan.kind is PlanKind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
         reasons += _lean_stays(problem, plan.best)
-    reasons += _say_trial(problem, plan.best)
-    if plan.kind is Kind.CHANGE:
+    reasons += _remarks(problem, plan.best)
+    if plan.kind is PlanKind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
-            f"Rests on {problem.response.rests_on}; read again after the change."
+            f"Based on {problem.response.rests_on}; read again after the change."
         )
         if plan.best.flips_stop:
             after = say_gap(plan.best.predicted["stop_gap"][0])
-            reasons.append(f"It turns the first stop over: expect {after} afterwards.")
+            reasons.append(f"The other stop will touch first: expect {after} afterwards.")
     return reasons
 
 
 def say_timing(gap_in: float, labels: Mapping[str, str]) -> str:
     """Which cam is ahead and which cable brings it back, by the shop's words for the two cables."""
     first, late = ("bottom", "top") if gap_in > 0 else ("top", "bottom")
-    taken = {"top": labels["cable_a"].lower(), "bottom": labels["cable_b"].lower()}
+    taken = {"top": labels[CABLE_A].lower(), "bottom": labels[CABLE_B].lower()}
     return (
         f"The {first} stop touches first, so the {first} cam is ahead. Shortening the cable it takes "
         f"up, the {taken[first]}, makes it later; letting out the {late} cam's does the same."
@@ -64,15 +66,15 @@ def _timing_reason(problem: Problem) -> list[str]:
     gap = problem.readings["stop_gap"][0]
     if problem.bands["stop_gap"].judge(gap).inside:
         return []
-    labels = {a.key: a.label for a in problem.response.adjusters}
-    if "cable_b" not in labels:
+    labels = {one.key: one.label for one in problem.response.adjusters}
+    if CABLE_B not in labels:
         return []
-    if "cable_a" in labels:
+    if CABLE_A in labels:
         return [say_timing(gap, labels)]
-    shorter = problem.response.per_step("stop_gap", "cable_b") * gap < 0
+    shorter = problem.response.per_step("stop_gap", CABLE_B) * gap < 0
     how = "Shortening" if shorter else "Letting out"
     place = "past its mark" if gap > 0 else "short of its mark"
-    return [f"The cam stands {place}. {how} the {labels['cable_b'].lower()} brings it back."]
+    return [f"The cam is {place}. {how} the {labels[CABLE_B].lower()} brings it back."]
 
 
 def _outside(problem: Problem) -> list[str]:
@@ -82,7 +84,7 @@ def _outside(problem: Problem) -> list[str]:
         verdict = band.judge(problem.readings[name][0])
         if verdict.inside or name == "stop_gap":
             continue
-        word = quantity.low_word if verdict.side is Side.LOW else quantity.high_word
+        word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
         lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
         if name == "draw_length" and verdict.by > MODULE_IN:
             lines.append(_say_module(problem, band.target))
@@ -92,56 +94,43 @@ def _outside(problem: Problem) -> list[str]:
 def _say_module(problem: Problem, draw_in: float) -> str:
     """Another module, by its name where the book lists one that gives this draw."""
     module = module_for(problem.modules, draw_in)
-    which = "a module or a stop" if module is None else f"module {module.said()}"
+    which = "a module or a stop" if module is None else f"module {module.words()}"
     return f"That much draw is {which}, not twists: change it and log it."
 
 
 def _why_unread(problem: Problem, name: str) -> str:
-    if name not in problem.doubted:
+    if name not in problem.unconfirmed:
         return "It has not been read since the last change."
     quantity = QUANTITIES[name]
-    read, expected = problem.doubted[name], problem.readings[name][0]
+    read, expected = problem.unconfirmed[name], problem.readings[name][0]
     return (
         f"It read {quantity.say(read)} where {quantity.say(expected)} was expected. "
-        "Once is not believed; a second reading like it is."
+        "Unexpected: measure again to confirm."
     )
 
 
-def _say_trial(problem: Problem, option: Option) -> list[str]:
-    """That what tilts a cam is a trial until its size has been seen, and in which order to try."""
-    said = []
-    for key, _ in option.steps:
-        name = lean_of(key)
-        if not name:
-            continue
-        row, column = problem.response.quantities.index(name), problem.response.column(key)
-        known = abs(problem.response.mean[row, column])
-        if problem.response.sigma[row, column] > TRIAL_SHARE * known:
-            said.append(
-                "How far that tilts this cam nobody has seen yet: it is a trial, and the reading "
-                "after it tells the size."
-            )
-    if any(key.startswith("shim_") for key, _ in option.steps):
-        said.append(
-            "Top cam first, then the bottom one; the thicker kit when the thin one runs out."
+def _remarks(problem: Problem, option: Option) -> list[str]:
+    """What each kind of adjuster has to say, and that a tilt is a trial until it has been seen."""
+    turned = problem.turned(option.steps)
+    found: list[str] = []
+    for kind in KINDS.values():
+        mine = [(one, count) for one, count in turned if isinstance(one, kind)]
+        found += kind.remarks(mine) if mine else []
+    if any(_not_seen_yet(problem, one) for one, _ in turned):
+        found.append(
+            "How far that tilts this cam has not been seen yet: it is a trial, and the reading "
+            "after it shows the size."
         )
-    return list(dict.fromkeys(said))
+    return found
 
 
-def _say_legs(option: Option) -> list[str]:
-    """What turning the legs of a yoke does: together a cable, opposite lean alone, one both at once."""
-    steps = dict(option.steps)
-    roles = {key.partition(".")[0] for key in steps if key.endswith((".left", ".right"))}
-    said = []
-    for role in sorted(roles):
-        left, right = steps.get(f"{role}.left", 0), steps.get(f"{role}.right", 0)
-        if left == -right:
-            said.append("Legs turned opposite ways by as much move the lean alone; timing stays.")
-        elif left == right:
-            said.append("Both legs turned alike are a shorter or longer cable; the lean stays.")
-        else:
-            said.append("Legs turned unlike move lean and timing together; both are reckoned with.")
-    return said
+def _not_seen_yet(problem: Problem, adjuster: Adjuster) -> bool:
+    if not adjuster.leans:
+        return False
+    row = problem.response.quantities.index(adjuster.leans)
+    column = problem.response.column(adjuster.key)
+    known = abs(problem.response.mean[row, column])
+    return bool(problem.response.sigma[row, column] > TRIAL_SHARE * known)
 
 
 def _half_a_twist_flips(problem: Problem) -> list[str]:
@@ -152,14 +141,14 @@ def _half_a_twist_flips(problem: Problem) -> list[str]:
     ends = []
     for adjuster in problem.response.adjusters:
         step = abs(problem.response.per_step("stop_gap", adjuster.key))
-        if adjuster.change == "cable" and step > abs(gap):
+        if adjuster.change is Change.CABLE and step > abs(gap):
             ends.append(gap - step if gap > 0 else gap + step)
     if band.judge(gap).inside or not ends:
         return []
     after = min(ends, key=abs)
     return [
-        f"Half a twist would turn the first stop over: {say_gap(gap)} → {say_gap(after)}. Stop there, "
-        "or use a cable spacer."
+        f"With half a twist the other stop touches first: {say_gap(gap)} → {say_gap(after)}. Stop "
+        "there, or use a cable spacer."
     ]
 
 
@@ -172,6 +161,6 @@ def _lean_stays(problem: Problem, option: Option) -> list[str]:
         ):
             return [
                 "A lean that legs or shims do not bring back may be a bent axle or a limb: look there, "
-                "or leave the lean that shoots."
+                "or leave it if the bow shoots well."
             ]
     return []

@@ -1,84 +1,25 @@
 """A plan as one technician would say it to another across the bench."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
-from bowcore.mechanics.adjusters import half_split_in
-from bowcore.mechanics.kits import SHIM_STEP_IN, SPACER_STEP_IN
-from bowcore.mechanics.response import Adjuster
-from bowcore.mechanics.specification import PartSpec
-from bowcore.planning.estimator import Innovation
-from bowcore.planning.problem import BOLTS, Flip, Kind, Option, Plan, Problem
+from bowcore.learning.belief import Innovation
+from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
 REST_IN = 1 / 16
-"""So far the rest may make up for a lean that shims leave; common practice."""
-_COUNTS = {1: "one", 2: "two", 3: "three", 4: "four"}
-
-
-def say_half_twists(steps: int) -> str:
-    """Signed half twists in words: `half a twist in`, `one and a half twists out`."""
-    way = "in" if steps > 0 else "out"
-    whole, half = divmod(abs(steps), 2)
-    if not whole:
-        return f"half a twist {way}" if half else "no twist"
-    count = _COUNTS.get(whole, str(whole))
-    if half:
-        return f"{count} and a half twists {way}"
-    return f"{count} twist{'s' if whole > 1 else ''} {way}"
+"""So far the rest may make up for a lean that shims leave (common practice)."""
 
 
 def say_option(problem: Problem, option: Option) -> str:
     """The change as an instruction: `Top take-up cable: half a twist in. One press.`"""
     if not option.steps:
         return "Leave it."
-    parts = []
-    for key, steps in option.steps:
-        adjuster = problem.adjuster(key)
-        parts.append(f"{adjuster.label}: {say_set(adjuster, problem.spent.get(key, 0), steps)}.")
+    parts = [
+        f"{one.label}: {one.say_set(problem.spent.get(one.key, 0), count)}."
+        for one, count in problem.turned(option.steps)
+    ]
     return " ".join([*parts, "One press." if option.presses else "No press."])
-
-
-def say_adjuster(key: str, labels: Mapping[str, str]) -> str:
-    """The name of any adjuster: `Buss cable, left leg`; `labels` are those of the parts."""
-    role, dot, what = key.partition(".")
-    if dot:
-        return f"{labels.get(role, role)}, {what if what == 'spacer' else what + ' leg'}"
-    return labels.get(key) or _NAMES.get(key, key)
-
-
-_NAMES = {
-    "shim_top": "Shims, top cam", "shim_bottom": "Shims, bottom cam", "nock_point": "Nock point",
-    "limb_bolts": "Both limb bolts", "bolt_top": "Top limb bolt", "bolt_bottom": "Bottom limb bolt",
-}  # fmt: skip
-
-
-def say_set(adjuster: Adjuster, before: int, steps: int) -> str:
-    """Steps from where an adjuster stands: what a kit is set to, or how far the rest is turned."""
-    position = adjuster.position(before + steps)
-    return position.words if position else say_steps(adjuster.key, steps)
-
-
-def say_stands(adjuster: Adjuster, total: int) -> str:
-    """Where an adjuster stands: the kit's position, or all that was turned; "" for nothing."""
-    position = adjuster.position(total)
-    return position.words if position else (say_steps(adjuster.key, total) if total else "")
-
-
-def say_steps(key: str, steps: int) -> str:
-    """Steps of any adjuster in words; limb bolts are counted in half turns out."""
-    if key.startswith("shim_"):
-        way = "left" if steps > 0 else "right"
-        return f"cam {abs(steps) * SHIM_STEP_IN / 2:.4g} in further {way}"
-    if key == "nock_point":
-        return f"{abs(steps)} step{'s' if abs(steps) > 1 else ''} {'up' if steps > 0 else 'down'}"
-    if key.endswith(".spacer"):
-        way = "shorter" if steps > 0 else "longer"
-        return f"{abs(steps) * SPACER_STEP_IN:.4g} in {way}"
-    if key not in BOLTS:
-        return say_half_twists(steps)
-    said = say_half_twists(steps).replace("twist", "turn")
-    return said.replace(" in", " out") if steps > 0 else said.replace(" out", " in")
 
 
 def say_turning(lay: str) -> str:
@@ -92,22 +33,22 @@ def say_turning(lay: str) -> str:
     like, way = {
         "right": ("the bar of a Z", "counter-clockwise"), "left": ("the middle of an S", "clockwise"),
     }[lay]  # fmt: skip
-    return f"Its threads run like {like}: in is {way}, seen looking at the end you turn."
+    return f"Its threads run like {like}: in is {way}, looking at the end you turn."
 
 
 def say_plan(problem: Problem, plan: Plan) -> str:
     """The largest sentence on the screen."""
-    if plan.kind is Kind.LEAVE:
-        return "Leave it: every number is inside."
-    if plan.kind is Kind.READ_AGAIN:
+    if plan.kind is PlanKind.LEAVE:
+        return "Leave it: every number is inside its band."
+    if plan.kind is PlanKind.READ_AGAIN:
         return f"Read this again first: {QUANTITIES[plan.read_again].name.lower()}."
-    if plan.kind is Kind.UNREACHABLE:
+    if plan.kind is PlanKind.UNREACHABLE:
         return _say_unreachable(problem, plan)
     return say_option(problem, plan.best)
 
 
 def say_effect(problem: Problem, option: Option) -> str:
-    """What moves by enough to be read: `Gap: top 3/64 open to top 1/64 open.`"""
+    """What moves by enough to be read: `Peak weight 58.6 → 59.4; brace height 6 1/2 → 6 9/16.`"""
     moves = []
     for name in problem.planned:
         quantity = QUANTITIES[name]
@@ -117,28 +58,17 @@ def say_effect(problem: Problem, option: Option) -> str:
     return "; ".join(moves) + "." if moves else "Nothing moves by as much as a tool can read."
 
 
-def say_placing(part: PartSpec) -> list[str]:
-    """How a spacer goes between the halves of a cable (common practice)."""
-    half, twist = part.strands // 2, say_inches(2 * half_split_in(part), 8)
-    return [
-        f"Part its {part.strands} strands into {half} and {half}; count them on both sides.",
-        f"Away from every serving, and at least one twist ({twist} in on this cable) from another "
-        "spacer. The smallest size first.",
-        "It may fall out when the press takes the load off: the next gate asks for it.",
-    ]
-
-
-def say_lesson(problem: Problem, told: Sequence[Innovation]) -> str:
+def say_lesson(problem: Problem, innovations: Sequence[Innovation]) -> str:
     """Predicted against measured after the last change, the planned quantities only."""
+    if not innovations:
+        return ""
     lines = []
-    for one in told:
+    for one in innovations:
         if one.quantity in problem.planned:
             quantity = QUANTITIES[one.quantity]
             expected, measured = quantity.say(one.expected), quantity.say(one.value)
             if expected != measured:
                 lines.append(f"{quantity.name} {measured}, expected {expected}")
-    if not told:
-        return ""
     return "The last change: " + ("; ".join(lines) if lines else "as predicted") + "."
 
 
@@ -154,7 +84,7 @@ def _say_unreachable(problem: Problem, plan: Plan) -> str:
         return _say_flip(plan.flip)
     fall = plan.shortfall
     if fall is None:
-        return f"No set of whole steps reaches every band{_say_left(problem, plan)}."
+        return f"Whole steps do not bring every number inside{_say_left(problem, plan)}."
     adjuster = problem.adjuster(fall.adjuster)
     size = say_inches(abs(fall.off_in), 16)
     way = "short" if fall.off_in > 0 else "long"
@@ -162,20 +92,21 @@ def _say_unreachable(problem: Problem, plan: Plan) -> str:
 
 
 def _say_left(problem: Problem, plan: Plan) -> str:
-    """What the nearest leaves outside: `; the nearest leaves lean, top at 3/8 right`."""
+    """What the closest option leaves outside: `; the closest leaves lean, top at 3/8 right`."""
     left = [
         f"{QUANTITIES[name].name.lower()} at {QUANTITIES[name].say(value)}"
         for name, (value, _) in plan.best.predicted.items()
         if name in problem.planned and not problem.bands[name].judge(value).inside
     ]
-    return f"; the nearest leaves {', '.join(left)}" if left else ""
+    return f"; the closest leaves {', '.join(left)}" if left else ""
 
 
-def _say_flip(flip: Flip) -> str:
-    """No shim brings a lean home: what old hands do then (common practice)."""
+def _say_flip(flip: ShimFlip) -> str:
+    """Shims do not bring a lean home: what experienced technicians do then (common practice)."""
     quantity = QUANTITIES[flip.quantity]
-    near, far = (quantity.say(end) for end in flip.ends)
+    nearer, further = (quantity.say(end) for end in flip.leaves)
     return (
-        f"{quantity.name} flips between two shims: {near} with {flip.stays}, {far} with {flip.next}. "
-        f"Keep the nearer and finish with the rest, by up to {say_inches(REST_IN)} in."
+        f"{quantity.name} flips between two shims: {nearer} with {flip.nearer}, {further} with "
+        f"{flip.further}. Keep the closer one and finish with the rest, by up to "
+        f"{say_inches(REST_IN)} in."
     )

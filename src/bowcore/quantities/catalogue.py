@@ -1,118 +1,50 @@
-"""Every quantity of the bench: between which points, with which tool, within which limits.
+"""Every quantity of the bench, in the order of work at the baseline.
 
-Left and right are always as the archer sees them, from behind the bow. Tolerances and the order
-of work are common practice with no published source, unless a comment says otherwise.
+Left and right are always as the archer sees them, from behind the bow. Tolerances, the order of
+work and what a change makes stale are common practice with no published source, unless a comment
+says otherwise. A new quantity is one entry here, and its small drawing where none fits.
 """
-
-from dataclasses import dataclass
-from fractions import Fraction
 
 from bowcore.errors import BadInput
 from bowcore.quantities import tools
-from bowcore.quantities.inches import say_inches
-from bowcore.quantities.tools import Tool
-from bowcore.quantities.weights import say_weight
+from bowcore.quantities.changes import CABLES, LENGTHS, Change
+from bowcore.quantities.quantity import Asked, Direction, Quantity, ReferencePoint, Role, Usual
 
 
-@dataclass(frozen=True)
-class Point:
-    """One of the two points between which a quantity is measured."""
-
-    key: str
-    name: str
-
-
-@dataclass(frozen=True)
-class Way:
-    """One direction of a quantity that has two: chosen first, then only a size is entered.
-
-    `says` puts the size into words; `hotkey` chooses it from the keyboard.
-    """
-
-    key: str
-    name: str
-    hotkey: str
-    sign: int
-    says: str
-
-
-@dataclass(frozen=True)
-class Quantity:
-    """A thing that is measured. Values are in `unit`; `sane` is what no bow goes outside of.
-
-    `ways` are the directions of a signed quantity, asked with `which`; `eye` names what is chosen
-    where nothing is measured: the first is good. `take_names` tell takes apart that are not the same
-    thing twice: the two faces of a cam.
-    """
-
-    key: str
-    name: str
-    unit: str
-    tool: Tool
-    sane: tuple[float, float]
-    tolerance: float
-    starts: tuple[Point, ...] = ()
-    ends: tuple[Point, ...] = ()
-    how: str = ""
-    drawn: bool = False
-    takes: int = 1
-    missed_later: str = ""
-    low_word: str = "low"
-    high_word: str = "high"
-    which: str = ""
-    ways: tuple[Way, ...] = ()
-    optional: bool = False
-    take_names: tuple[str, ...] = ()
-
-    def say(self, value: float | Fraction) -> str:
-        """The value as a person says it, without its unit."""
-        if self.ways:
-            return self._say_way(float(value))
-        if self.unit == "in":
-            return say_inches(value, max(self.tool.denominator, 16))
-        return say_weight(float(value))
-
-    def way(self, value: float) -> Way:
-        """The direction a value lies in; the one for nought if it is too small to read."""
-        sign = 0 if say_inches(abs(value), 64) == "0" else (1 if value > 0 else -1)
-        return next(way for way in self.ways if way.sign == sign)
-
-    def _say_way(self, value: float) -> str:
-        return self.way(value).says.format(say_inches(abs(value), 64))
-
-    def say_size(self, size: float) -> str:
-        """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""
-        if self.unit != "in":
-            return f"{abs(size):.1f} {self.unit}"
-        text = say_inches(abs(size), 64)
-        return "under 1/64 in" if text == "0" else f"{text} in"
-
-
-def say_gap(gap_in: float) -> str:
-    """The stop gap in words. Positive is a late top cam: the bottom stop touches first."""
-    return QUANTITIES["stop_gap"].say(gap_in)
+def _points(**names: str) -> tuple[ReferencePoint, ...]:
+    return tuple(ReferencePoint(key, name) for key, name in names.items())
 
 
 STOPS = (
-    Way("top", "Top", "t", -1, "bottom {} open"),
-    Way("bottom", "Bottom", "b", 1, "top {} open"),
-    Way("both", "Both together", "0", 0, "both together"),
+    Direction("top", "Top", "t", -1, "bottom {} open"),
+    Direction("bottom", "Bottom", "b", 1, "top {} open"),
+    Direction("both", "Both together", "0", 0, "both together"),
 )
 MARK = (
-    Way("past", "Past the mark", "p", 1, "{} past the mark"),
-    Way("short", "Short of it", "s", -1, "{} short of the mark"),
-    Way("on", "On the mark", "0", 0, "on the mark"),
+    Direction("past", "Past the mark", "p", 1, "{} past the mark"),
+    Direction("short", "Short of it", "s", -1, "{} short of the mark"),
+    Direction("on", "On the mark", "0", 0, "on the mark"),
 )
 LATER = (
-    Way("top", "Top", "t", 1, "top {} later"),
-    Way("bottom", "Bottom", "b", -1, "bottom {} later"),
-    Way("even", "Even", "0", 0, "even"),
+    Direction("top", "Top", "t", 1, "top {} later"),
+    Direction("bottom", "Bottom", "b", -1, "bottom {} later"),
+    Direction("even", "Even", "0", 0, "even"),
 )
-
-
-def _points(**names: str) -> tuple[Point, ...]:
-    return tuple(Point(key, name) for key, name in names.items())
-
+LONGER = (
+    Direction("top", "Top", "t", 1, "top {} longer"),
+    Direction("bottom", "Bottom", "b", -1, "bottom {} longer"),
+    Direction("even", "Even", "0", 0, "even"),
+)
+OFF_STRING = (
+    Direction("left", "Left", "l", -1, "{} left"),
+    Direction("right", "Right", "r", 1, "{} right"),
+    Direction("on", "On the string", "0", 0, "on the string"),
+)
+HEIGHT = (
+    Direction("above", "Above", "u", 1, "{} above"),
+    Direction("below", "Below", "d", -1, "{} below"),
+    Direction("level", "Level", "0", 0, "level"),
+)
 
 AXLES = _points(axle_centre="centre of axle")
 NOCK_POINTS = _points(
@@ -121,10 +53,23 @@ NOCK_POINTS = _points(
     nock_groove="nock groove",
     loop_centre="centre of the loop",
 )
+PULLED_FROM = _points(
+    loop="the loop", serving="the serving at the nock", riser="two-handed, by the riser"
+)
+"""Where a bow is pulled from changes when its stops touch: recorded with the reading."""
+
+TIMING_MARK = Quantity(
+    "stop_gap", "Timing mark", "in", tools.MARKER, (-1.5, 1.5), 1 / 32,
+    how="the one cam's mark against the limb's edge, at rest", picture="one_cam",
+    missed_later="An idler has no mark: only this one shows whether the buss cable came back.",
+    low_word="short of the mark", high_word="past the mark",
+    which="Where is the mark?", directions=MARK, device="draw_board",
+)  # fmt: skip
+"""Timing on a single cam, in the place of the stop gap."""
 
 
-def _lean(key: str, name: str, points: str) -> Quantity:
-    """Lean of the cam at one axle; a laser's line stands for the shaft."""
+def _lean(key: str, name: str, points: str, needs: str = "") -> Quantity:
+    """Lean of the cam at one axle; a laser's line does the work of the shaft."""
     return Quantity(
         key, name, "in", tools.SHAFT, (-6, 6), 0.125,
         how=f"shaft or laser laid on the cam's face, {points}: its far end off the string, "
@@ -132,169 +77,178 @@ def _lean(key: str, name: str, points: str) -> Quantity:
         drawn=True, takes=2, take_names=("left face", "right face"),
         low_word="too far left", high_word="too far right",
         missed_later="Some bows lean on purpose; the next string should lean the same.",
-        which="Where does the shaft's end run off?", ways=(
-            Way("left", "Left", "l", -1, "{} left"), Way("right", "Right", "r", 1, "{} right"),
-            Way("on", "On the string", "0", 0, "on the string"),
-        ), optional=True,
+        which="Where does the shaft's end run off?", directions=OFF_STRING, role=Role.LEAN,
+        stale_after=CABLES, asked=Asked.WELCOME, needs=needs, put_back=True, model_doubt=0.20,
+        picture=key,
     )  # fmt: skip
 
 
-LEANS = ("lean", "lean_bottom")
-"""How each cam leans; one that was read at the start is to be put back."""
-PULLED_FROM = _points(
-    loop="the loop", serving="the serving at the nock", riser="two-handed, by the riser"
-)
-"""Where a bow is pulled from changes when its stops touch: recorded with the reading."""
+def _at_rest(key: str, name: str, how: str) -> Quantity:
+    """A way to read timing without a draw board, on two cams. The drawn reading wins."""
+    return Quantity(
+        key, name, "in", tools.RULE, (-1.5, 1.5), 1 / 32, how=f"{how}, both bolts bottomed",
+        which="Which cam is later?", directions=LATER, role=Role.TIMING_AT_REST,
+        missed_later="It can be read again without a draw board.",
+        stale_after=LENGTHS | {Change.LIMB_BOLT}, asked=Asked.WELCOME, needs="two_cams",
+        picture="at_the_cams",
+    )  # fmt: skip
+
+
+def _force(key: str, name: str, how: str) -> Quantity:
+    """Force at a fixed draw mark: smooth where the peak is not."""
+    return Quantity(
+        key, name, "lbf", tools.SCALE, (5, 100), 1.0, how=f"draw board held {how}, on the way up",
+        drawn=True, low_word="light", high_word="heavy", computed=True, model_doubt=0.08,
+        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}, picture="on_the_way",
+    )  # fmt: skip
+
 
 _ALL = (
     Quantity(
         "axle_to_axle", "Axle to axle", "in", tools.TAPE, (20, 50), 0.125,
         AXLES, AXLES, "centre to centre, at rest",
-        missed_later="It is the first number that tells a long cable from a short one.",
-        low_word="short", high_word="long",
+        missed_later="It is the first number that shows a long cable from a short one.",
+        low_word="short", high_word="long", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.10, picture="axle_to_axle",
     ),
     Quantity(
         "brace_height", "Brace height", "in", tools.SQUARE, (4, 10), 0.125,
         _points(throat="throat of the grip"),
         _points(near_face="near face of the string", far_face="far face of the string"),
         "square to the string, the shortest distance",
-        missed_later="It tells string from cable once both are new.",
+        missed_later="It shows string from cable once both are new.",
+        stale_after=LENGTHS | {Change.LIMB_BOLT}, asked=Asked.ALWAYS, required=True,
+        computed=True, model_doubt=0.20, device="caliper", picture="brace_height",
+    ),
+    Quantity(
+        "tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
+        how="each limb pocket to the string, square to it",
+        missed_later="Uneven bolts are seen here and nowhere else.",
+        which="Which is longer?", directions=LONGER, stale_after=frozenset({Change.LIMB_BOLT}),
+        asked=Asked.CARRY_OVER, put_back=True, computed=True, model_doubt=0.20,
+        picture="tiller", usual=Usual(0.0, 0.03125, 32),
     ),
     Quantity(
         "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0, PULLED_FROM,
         how="highest value passed on the way up", drawn=True, takes=3,
         missed_later="A bow handed back five pounds light comes back the same day.",
-        low_word="light", high_word="heavy",
+        low_word="light", high_word="heavy", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.15, device="scale",
+        picture="on_the_way",
     ),
     Quantity(
         "holding_weight", "Holding weight", "lbf", tools.SCALE, (3, 60), 1.5, PULLED_FROM,
         how="at the stop, on the way in", drawn=True, takes=3,
         missed_later="It shows whether the stops and modules came back where they were.",
         low_word="light", high_word="heavy",
+        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
+        asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.20, device="scale",
+        picture="at_the_stop",
     ),
     Quantity(
-        "stop_gap", "First stop and gap", "in", tools.RULE, (-1.5, 1.5), 1 / 32, PULLED_FROM,
-        how="which stop touches first, and what is left open at the other", drawn=True,
-        which="Which stop touches first?", ways=STOPS,
+        "stop_gap", "Cam timing", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
+        PULLED_FROM, drawn=True,
+        how="first stop and gap: which stop touches first, what is left open at the other",
+        which="Which stop touches first?", directions=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",
-        low_word="too wide", high_word="too wide",
+        low_word="too wide", high_word="too wide", stale_after=LENGTHS | {Change.MODULE_OR_STOP},
+        asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.12, device="draw_board",
+        picture="at_the_stop", one_cam=TIMING_MARK,
+    ),
+    Quantity(
+        "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
+        how="throat to string at full draw, plus 1 3/4 in", drawn=True,
+        missed_later="A module or a long string shows here first, and the archer feels it.",
+        low_word="short", high_word="long", stale_after=LENGTHS | {Change.MODULE_OR_STOP},
+        asked=Asked.CARRY_OVER, put_back=True, computed=True, model_doubt=0.10,
+        device="draw_board", picture="draw_length",
+    ),
+    Quantity(
+        "nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
+        _points(hole_centre="centre of the rest hole", hole_edge="lower edge of the rest hole"),
+        _points(arrow_centre="centre of the arrow", arrow_under="underside of the arrow"),
+        "square to the string", missed_later="The next nock point starts from here.",
+        which="Where is the arrow?", directions=HEIGHT,
+        stale_after=frozenset({Change.STRING, Change.LIMB_BOLT, Change.LOOP_OR_TIES,
+                               Change.ARROW_OR_NOCK, Change.SHOTS}),
+        asked=Asked.CARRY_OVER, put_back=True, model_doubt=0.05, device="caliper",
+        picture="nock_height", usual=Usual(0.0625, 0.0625, 16),
+    ),
+    Quantity(
+        "centre_shot", "Centre shot", "in", tools.RULE, (0.25, 1.75), 1 / 16,
+        _points(riser_face="face of the riser", string_plane="plane of the string"),
+        _points(arrow_centre="centre of the arrow"), "level with the rest hole",
+        missed_later="The rest will have been moved by the time anyone asks where it was.",
+        stale_after=frozenset({Change.REST}), asked=Asked.CARRY_OVER, put_back=True,
+        device="caliper", picture="centre_shot", usual=Usual(0.8125, 0.0625, 16),
     ),
     Quantity(
         "nock_to_peep", "Nock to peep", "in", tools.TAPE, (2, 10), 1 / 16,
         NOCK_POINTS, _points(peep_centre="centre of the peep", peep_top="top of the peep"),
         "along the string, bow at rest",
         missed_later="It cannot be found again once the old string is cut.",
-    ),
-    Quantity("force_early", "Force at the early mark", "lbf", tools.SCALE, (5, 100), 1.0,
-             how="draw board held at a third of the stroke, on the way up", drawn=True,
-             low_word="light", high_word="heavy"),
-    Quantity("force_late", "Force at the late mark", "lbf", tools.SCALE, (5, 100), 1.0,
-             how="draw board held past the middle of the stroke, on the way up", drawn=True,
-             low_word="light", high_word="heavy"),
-    Quantity(
-        "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
-        how="throat to string at full draw, plus 1 3/4 in", drawn=True,
-        missed_later="A module or a long string shows here first, and the archer feels it.",
-        low_word="short", high_word="long",
-    ),
-    Quantity(
-        "tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
-        how="each limb pocket to the string, square to it",
-        missed_later="Uneven bolts are seen here and nowhere else.",
-        which="Which is longer?", ways=(
-            Way("top", "Top", "t", 1, "top {} longer"), Way("bottom", "Bottom", "b", -1,
-            "bottom {} longer"), Way("even", "Even", "0", 0, "even"),
-        ),
-    ),
-    Quantity(
-        "cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
-        how="cam mark against the limb's edge, at rest",
-        missed_later="Back on this mark means that the cables are back to length.",
-        which="Where does the mark stand?", ways=MARK,
-    ),
-    Quantity(
-        "timing_marks", "Timing at rest, marks", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
-        how="cam marks against limb or cable, both bolts bottomed", which="Which cam is later?",
-        ways=LATER, optional=True, missed_later="It can be read again without a draw board.",
-    ),
-    Quantity(
-        "timing_tips", "Timing at rest, cam tips", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
-        how="cam tip to its cable, both bolts bottomed", which="Which cam is later?",
-        ways=LATER, optional=True, missed_later="It can be read again without a draw board.",
-    ),
-    Quantity(
-        "timing_hole", "Timing at rest, sight hole", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
-        how="cable off the middle of the sight hole, both bolts bottomed",
-        which="Which cam is later?", ways=LATER, optional=True,
-        missed_later="It can be read again without a draw board.",
-    ),
-    _lean("lean", "Lean, top", "pointing down from the top cam"),
-    _lean("lean_bottom", "Lean, bottom", "pointing up from the bottom cam"),
-    Quantity(
-        "nock_height", "Nock height", "in", tools.SQUARE, (-1, 2), 1 / 16,
-        _points(hole_centre="centre of the rest hole", hole_edge="lower edge of the rest hole"),
-        _points(arrow_centre="centre of the arrow", arrow_under="underside of the arrow"),
-        "square to the string", missed_later="The next nock point starts from here.",
-        which="Where is the arrow?", ways=(
-            Way("above", "Above", "u", 1, "{} above"), Way("below", "Below", "d", -1, "{} below"),
-            Way("level", "Level", "0", 0, "level"),
-        ),
+        stale_after=frozenset({Change.PEEP, Change.LOOP_OR_TIES, Change.SHOTS}),
+        asked=Asked.ALWAYS, needs="peep", put_back=True, device="caliper",
+        picture="nock_to_peep", usual=Usual(5.0, 0.5, 16),
     ),
     Quantity(
         "nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16, NOCK_POINTS,
-        how="along the string", missed_later="The archer's anchor hangs on it.",
+        how="along the string", missed_later="The archer's anchor depends on it.",
+        stale_after=frozenset({Change.LOOP_OR_TIES, Change.SHOTS}),
+        asked=Asked.CARRY_OVER, needs="kisser", put_back=True, device="caliper",
+        picture="nock_to_kisser", usual=Usual(1.1875, 0.125, 16),
     ),
     Quantity(
         "loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16,
         how="string to the inside of the loop",
         missed_later="The draw feels longer or shorter by as much as the new loop differs.",
+        stale_after=frozenset({Change.LOOP_OR_TIES}), asked=Asked.CARRY_OVER, needs="loop",
+        put_back=True, device="caliper", picture="loop", usual=Usual(0.5625, 0.0625, 16),
     ),
-    Quantity("loop_angle", "Loop angle", "", tools.EYE, (0, 1), 0.5),
-    Quantity("nock_fit", "Nock fit", "in", tools.RULE, (0, 0.25), 1 / 64),
     Quantity(
-        "centre_shot", "Centre shot", "in", tools.RULE, (0.25, 1.75), 1 / 16,
-        _points(riser_face="face of the riser", string_plane="plane of the string"),
-        _points(arrow_centre="centre of the arrow"), "level with the rest hole",
-        missed_later="The rest will have been moved by the time anyone asks where it stood.",
+        "cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
+        how="cam mark against the limb's edge, at rest",
+        missed_later="Back on this mark means that the cables are back to length.",
+        which="Where is the mark?", directions=MARK, stale_after=LENGTHS, asked=Asked.WELCOME,
+        needs="two_cams", put_back=True, picture="at_the_cams",
     ),
-    Quantity("arrow_level", "Arrow level", "in", tools.SQUARE, (-1, 1), 1 / 16),
-    Quantity("bow_level", "Bow level", "", tools.EYE, (0, 1), 0.5),
-    Quantity("peep_angle", "Peep angle", "", tools.EYE, (0, 1), 0.5, drawn=True),
-    Quantity("peep_height", "Peep height at full draw", "", tools.EYE, (0, 1), 0.5, drawn=True),
-    Quantity("rest_cord_timing", "Rest cord timing", "", tools.EYE, (0, 1), 0.5, drawn=True),
-    Quantity("let_off", "Let-off", "%", tools.SCALE, (0, 95), 3, drawn=True),
+    _at_rest("timing_marks", "Timing at rest, marks", "cam marks against limb or cable"),
+    _at_rest("timing_tips", "Timing at rest, cam tips", "cam tip to its cable"),
+    _at_rest("timing_hole", "Timing at rest, sight hole", "cable off the middle of the sight hole"),
+    _lean("lean", "Lean, top", "pointing down from the top cam"),
+    _lean("lean_bottom", "Lean, bottom", "pointing up from the bottom cam", "bottom_lean"),
     Quantity(
         "arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3,
-        how="his arrow, through the chronograph", drawn=True, optional=True,
+        how="the customer's arrow, through the chronograph", drawn=True,
         missed_later="Before and after with the same arrow shows what the new threads cost.",
+        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.ARROW_OR_NOCK}, asked=Asked.WELCOME,
+        device="chronograph", picture="chronograph", usual=Usual(281.0, 12.0, 1),
     ),
-    Quantity("arrow_fit", "Arrow length and spine", "", tools.EYE, (0, 1), 0.5),
-    Quantity("minimum_mass", "Minimum mass check", "", tools.EYE, (0, 1), 0.5),
-    Quantity("tear_vertical", "Tear, up or down", "in", tools.TAPE, (-4, 4), 0.125),
-    Quantity("tear_lateral", "Tear, left or right", "in", tools.TAPE, (-4, 4), 0.125),
-    Quantity("sight", "Sight marks", "", tools.EYE, (0, 1), 0.5),
+    _force("force_early", "Force at the early mark", "at a third of the stroke"),
+    _force("force_late", "Force at the late mark", "past the middle of the stroke"),
 )  # fmt: skip
 
 QUANTITIES = {quantity.key: quantity for quantity in _ALL}
-
-TIMING_MARK = Quantity(
-    "stop_gap", "Timing mark", "in", tools.MARKER, (-1.5, 1.5), 1 / 32,
-    how="the one cam's mark against the limb's edge, at rest",
-    missed_later="An idler has no mark: this one alone tells whether the buss cable came back.",
-    low_word="short of the mark", high_word="past the mark",
-    which="Where does the mark stand?", ways=MARK,
-)  # fmt: skip
-"""Timing on a single cam: it stands in the place of the stop gap."""
-
-AT_REST = ("timing_marks", "timing_tips", "timing_hole")
-"""Ways to read timing without a draw board, of two cams; the drawn reading wins."""
-REQUIRED = ("axle_to_axle", "brace_height", "peak_weight", "holding_weight", "stop_gap")
+"""By key, in the order of work."""
+LEANS = tuple(one.key for one in _ALL if one.role is Role.LEAN)
+"""How each cam leans; one that was read at the start is to be put back."""
+AT_REST = tuple(one.key for one in _ALL if one.role is Role.TIMING_AT_REST)
+"""Ways to read timing without a draw board."""
+REQUIRED = tuple(one.key for one in _ALL if one.required)
 """What must be fresh and inside its band before a bow goes back, whatever was done to it."""
+PUT_BACK = tuple(one.key for one in _ALL if one.put_back)
+"""What goes back to where it was at the baseline."""
+
+
+def say_gap(gap_in: float) -> str:
+    """The stop gap in words. Positive is a late top cam: the bottom stop touches first."""
+    return QUANTITIES["stop_gap"].say(gap_in)
 
 
 def shown(key: str, one_cam: bool = False) -> Quantity:
     """A quantity as it is called on this kind of bow: a single cam has a mark, not a gap."""
-    return TIMING_MARK if one_cam and key == "stop_gap" else quantity(key)
+    found = quantity(key)
+    return found.one_cam if one_cam and found.one_cam else found
 
 
 def quantity(key: str) -> Quantity:
@@ -303,7 +257,7 @@ def quantity(key: str) -> Quantity:
     Raises
     ------
     BadInput
-        There is none; the error lists those that exist.
+        It does not exist; the error lists those that do.
     """
     if key not in QUANTITIES:
         raise BadInput(f"There is no quantity '{key}'.", "quantity", ", ".join(QUANTITIES))

@@ -5,8 +5,8 @@ from fractions import Fraction
 from math import floor
 
 from bowcore.errors import Unreadable
-from bowcore.quantities.catalogue import Quantity
 from bowcore.quantities.inches import as_mixed, parse_inches
+from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.weights import parse_weight
 
 
@@ -17,11 +17,11 @@ class Entry:
     value: Fraction
     raw: str
     sigma: float
-    odd: str = ""
-    """Why the value is surprising and asks for a second look; empty when it is not."""
+    implausible: str = ""
+    """Why the value asks for a second look; empty when it is plausible."""
 
 
-def read_entry(quantity: Quantity, text: str, way: str = "") -> Entry:
+def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     """Understand one typed reading of a quantity.
 
     Parameters
@@ -30,51 +30,52 @@ def read_entry(quantity: Quantity, text: str, way: str = "") -> Entry:
         What was measured.
     text : str
         As typed.
-    way : str
-        For a quantity with two directions, the key of the one: "top" for the stop that touched
-        first, say.
+    direction : str
+        For a quantity with two directions, the key of one: "top" for the stop that touched first.
 
     Returns
     -------
     Entry
-        With `odd` set when the value lies outside what any bow shows.
+        With `implausible` set when the value lies outside what any bow shows.
 
     Raises
     ------
     Unreadable
         The text is not a length or weight, or the direction is missing.
     """
-    if quantity.ways:
-        return _signed_entry(quantity, text, way)
+    if quantity.directions:
+        return _signed_entry(quantity, text, direction)
     if quantity.unit == "in":
-        said = parse_inches(text, quantity.tool.division)
-        widen = 1.2 if said.wording else 1.0
-        return _entry(quantity, said.value, said.raw, quantity.tool.sigma * widen)
+        length = parse_inches(text, quantity.tool.division)
+        widen = 1.2 if length.wording else 1.0
+        return _entry(quantity, length.value, said.raw, quantity.tool.sigma * widen)
     weight = parse_weight(text)
     return _entry(quantity, weight.value, weight.raw, quantity.tool.sigma)
 
 
-def _signed_entry(quantity: Quantity, text: str, way: str) -> Entry:
-    chosen = next((w for w in quantity.ways if w.key == way), None)
+def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
+    chosen = next((one for one in quantity.directions if one.key == direction), None)
     if chosen is None:
-        names = [w.name.lower() for w in quantity.ways]
+        names = [one.name.lower() for one in quantity.directions]
         asked = quantity.which[0].lower() + quantity.which[1:]
         raise Unreadable(text.strip(), f"{asked} {', '.join(names[:-1])} or {names[-1]}.")
-    said = parse_inches(text or "0" if chosen.sign == 0 else text, quantity.tool.division)
-    if not chosen.sign and said.value:
-        raise Unreadable(said.raw, f"“{chosen.name.lower()}” leaves nothing to measure.")
-    if chosen.sign and not said.value:
-        raise Unreadable(said.raw, "how far? Nought has a choice of its own.")
-    raw = f"{chosen.name.lower()}, {said.raw or '0'}"
-    return _entry(quantity, chosen.sign * said.value, raw, quantity.tool.sigma)
+    length = parse_inches(text or "0" if chosen.sign == 0 else text, quantity.tool.division)
+    if not chosen.sign and length.value:
+        raise Unreadable(length.raw, f"“{chosen.name.lower()}” needs no measurement.")
+    if chosen.sign and not length.value:
+        neutral = next(one.name for one in quantity.directions if not one.sign)
+        raise Unreadable(length.raw, f"how far? If it is 0, choose “{neutral}”.")
+    raw = f"{chosen.name.lower()}, {length.raw or '0'}"
+    return _entry(quantity, chosen.sign * length.value, raw, quantity.tool.sigma)
 
 
 def _entry(quantity: Quantity, value: Fraction, raw: str, sigma: float) -> Entry:
-    low, high = quantity.sane
-    odd = ""
+    low, high = quantity.limits
+    implausible = ""
     if not low <= value <= high:
-        odd = f"{quantity.name} of {quantity.say(value)} {quantity.unit} is outside {low:g} to {high:g}."
-    return Entry(value, raw, sigma, odd)
+        shown = f"{quantity.say(value)} {quantity.unit}"
+        implausible = f"{quantity.name} of {shown} is outside {low:g} to {high:g}."
+    return Entry(value, raw, sigma, implausible)
 
 
 @dataclass(frozen=True)
@@ -101,11 +102,11 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
     Keypad
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
-    if quantity.ways:
+    if quantity.directions:
         bottom = max(quantity.tool.denominator, 16)
-        reach = min(int(quantity.sane[1] * bottom) + 1, 16)
+        reach = min(int(quantity.limits[1] * bottom) + 1, 16)
         return Keypad((), tuple(str(as_mixed(Fraction(n, bottom))) for n in range(reach)), ())
-    middle = floor(expected if expected is not None else sum(quantity.sane) / 2)
+    middle = floor(expected if expected is not None else sum(quantity.limits) / 2)
     count = 8 if quantity.unit == "in" else 10
     first = max(middle - count // 2 + 1, 0)
     wholes = tuple(str(n) for n in range(first, first + count))

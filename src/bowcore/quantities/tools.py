@@ -57,3 +57,11 @@ TOOLS = {
         EYE,
     )
 }
+
+DEVICES = {
+    "scale": SCALE,
+    "draw_board": DRAW_BOARD_SENSOR,
+    "caliper": CALIPER,
+    "chronograph": CHRONOGRAPH,
+}
+"""Tools that may be plugged in and read by themselves, by the key that a quantity names."""

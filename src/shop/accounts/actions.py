@@ -1,12 +1,12 @@
-"""Writes the shop's choices and a person's theme."""
+"""Changes the shop's policy and a person's theme."""
 
-from bowcore.service.roles import require
+from bowcore.workflow.roles import require
 from shop.accounts.models import Member, Shop
 
 
 def change_shop(shop: Shop, by: Member) -> Shop:
-    """Save the shop's choices. Refused to all but managers."""
-    require(by.standing, "set_shop")
+    """Save the shop's policy. Refused to all but managers."""
+    require(by.staff_role, "set_shop")
     shop.save()
     return shop
 

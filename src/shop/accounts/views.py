@@ -1,6 +1,6 @@
-"""Logging in, the theme, and the shop's choices."""
+"""Logging in, the theme, and the shop's policy."""
 
-from django import forms
+from django.apps import apps
 from django.contrib.auth.views import LoginView
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -8,23 +8,17 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from bowcore.errors import Refused
+from bowcore.workflow.roles import may
 from shop.accounts.actions import change_shop, change_theme
+from shop.accounts.forms import ShopForm
 from shop.accounts.models import Shop
 
 
 class Login(LoginView):
-    """The door."""
+    """The login page."""
 
     template_name = "accounts/login.html"
     redirect_authenticated_user = True
-
-
-class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
-    class Meta:
-        model = Shop
-        fields = ["name", "press", "back_off", "replace_school", "second_eyes", "half_twists",
-                  "shorten_only", "keep_length", "leave_buss", "top_first", "upright",
-                  "spacer_sizes"]  # fmt: skip
 
 
 @require_POST
@@ -37,7 +31,7 @@ def theme(request: HttpRequest) -> HttpResponse:
 
 
 def shop(request: HttpRequest) -> HttpResponse:
-    """The shop's schools; only a manager changes them."""
+    """The shop's policy; only a manager changes it."""
     form = ShopForm(request.POST or None, instance=Shop.current())
     status = 200
     if request.method == "POST":
@@ -48,4 +42,8 @@ def shop(request: HttpRequest) -> HttpResponse:
                 return redirect("shop")
             except Refused as error:
                 form.add_error(None, str(error))
-    return render(request, "accounts/shop.html", {"form": form, "section": "shop"}, status=status)
+    context = {
+        "form": form, "section": "shop", "simulated": apps.is_installed("shop.simulated"),
+        "may_change": may(request.user.staff_role, "set_shop"),  # type: ignore[union-attr]
+    }  # fmt: skip
+    return render(request, "accounts/shop.html", context, status=status)

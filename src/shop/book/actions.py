@@ -4,10 +4,11 @@ from typing import Any
 
 from django.db import transaction
 
-from bowcore.service.roles import require
+from bowcore.workflow.roles import require
 from shop.accounts.models import Member
 from shop.book.models import BookEntry, BookPart, EntryVersion
-from shop.book.transfer import PART_FIELDS, Row, as_dict, entry_fields
+from shop.book.shapes import entry_fields, part_fields
+from shop.book.transfer import EntryRow, as_dict
 
 
 @transaction.atomic
@@ -34,7 +35,7 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
         The person may not change the book.
     """
     if by is not None:
-        require(by.standing, "set_book")
+        require(by.staff_role, "set_book")
     entry = BookEntry.objects.select_for_update().filter(
         maker=data["maker"], model=data["model"]
     ).first()  # fmt: skip
@@ -57,26 +58,26 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
     return entry
 
 
-def take_in(rows: list[Row], why: str, by: Member) -> list[tuple[Row, str]]:
+def take_in(rows: list[EntryRow], why: str, by: Member) -> list[tuple[EntryRow, str]]:
     """Save every row that is sound; each with what became of it, in words."""
-    told = []
+    results = []
     for row in rows:
         if row.problems:
-            told.append((row, "refused"))
+            results.append((row, "refused"))
             continue
         before = BookEntry.objects.filter(maker=row.data["maker"], model=row.data["model"]).first()
         entry = save_entry(row.data, why, by)
         if before is None:
-            told.append((row, "new"))
+            results.append((row, "new"))
         elif before.version == entry.version:
-            told.append((row, "nothing new"))
+            results.append((row, "nothing new"))
         else:
-            told.append((row, f"changed, now version {entry.version}"))
-    return told
+            results.append((row, f"changed, now version {entry.version}"))
+    return results
 
 
 def _write_parts(entry: BookEntry, parts: list[dict[str, Any]]) -> None:
     for part in parts:
-        values = {name: part[name] for name in PART_FIELDS if name in part}
+        values = {name: part[name] for name in part_fields() if name in part}
         BookPart.objects.update_or_create(entry=entry, role=part["role"], defaults=values)
     entry.parts.exclude(role__in=[part["role"] for part in parts]).delete()

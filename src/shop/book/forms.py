@@ -8,7 +8,8 @@ from django import forms
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import parse_inches
 from shop.book.models import BookEntry
-from shop.book.transfer import ROLES, as_dict, entry_fields, judged
+from shop.book.shapes import ROLES, entry_fields
+from shop.book.transfer import as_dict, judged
 
 LENGTHS = {
     "axle_to_axle_in", "brace_height_in", "draw_from_in", "draw_to_in", "top_first_in",
@@ -22,17 +23,18 @@ LABELS = {
     "let_off": "Let-off, as a share", "peg_radius_in": "Stop peg radius, in",
     "take_up_radius_in": "Take-up radius, in", "let_out_radius_in": "Let-out radius, in",
     "bolt_turns_max": "Limb bolts out at most, turns", "two_stage": "Two-stage pressing allowed",
-    "stop_on": "Draw stop on the", "lean_by": "Lean adjusted by", "rest_hole": "Rest hole told by its",
+    "stop_on": "Draw stop on the", "lean_by": "Lean adjusted by",
+    "rest_hole": "Nock height from the rest hole's",
     "top_first_in": "Top stop first by, in", "ata_tolerance_in": "Axle to axle ±, in",
     "brace_tolerance_in": "Brace ±, in", "weight_tolerance_lbf": "Weight ±, lbf",
-    "evidence": "Rests on", "length_in": "Length, in", "twists_per_in": "Twists per inch",
+    "evidence": "Source", "length_in": "Length, in", "twists_per_in": "Twists per inch",
     "served_top_in": "Served from the top, in", "served_bottom_in": "Served from the bottom, in",
     "ends": "From where to where", "shim_kits": "Shim kits", "modules": "Modules or holes",
 }  # fmt: skip
 
 
 def number(name: str, text: str) -> float | None:
-    """A typed number; lengths in the bench's ways."""
+    """A typed number; lengths as people say them."""
     if not text.strip():
         return None
     if name in LENGTHS:
@@ -40,7 +42,7 @@ def number(name: str, text: str) -> float | None:
     try:
         return float(Decimal(text.strip()))
     except ArithmeticError:
-        raise BadInput(f"“{text}” is no number.", name) from None
+        raise BadInput(f"“{text}” is not a number.", name) from None
 
 
 class NumberField(forms.CharField):
@@ -68,7 +70,7 @@ class EntryForm(forms.Form):
         self.fields["why"] = forms.CharField(max_length=200, label="Where the numbers come from")
 
     def first_fields(self) -> list[Any]:
-        """Everything but the long texts, which stand below."""
+        """Everything but the long texts, which are below."""
         return [self[name] for name in self.fields if name not in ("note", "why", "shim_kits")]
 
     def values(self) -> dict[str, Any]:
@@ -78,9 +80,9 @@ class EntryForm(forms.Form):
 
 
 class PartForm(forms.Form):
-    """One string or cable; a row without a length is no part of this bow."""
+    """One string or cable; a row without a length is not on this bow."""
 
-    label = forms.CharField(max_length=40, required=False, label="The shop's word")
+    label = forms.CharField(max_length=40, required=False, label="Name")
     ends = forms.CharField(max_length=80, required=False, label=LABELS["ends"])
 
     def __init__(self, *args: Any, role: str, **kwargs: Any):
@@ -110,7 +112,7 @@ def forms_for(entry: BookEntry | None, post: Any = None) -> tuple[EntryForm, lis
 def whole(head: EntryForm, parts: list[PartForm]) -> tuple[dict[str, Any], list[str]]:
     """The entry as the book takes it, and what is wrong with it."""
     if not all([head.is_valid(), *(part.is_valid() for part in parts)]):
-        return {}, ["Some of it was not understood."]
+        return {}, ["Some fields were not understood. Each says why."]
     data = head.values() | {"parts": [v for part in parts if (v := part.values())]}
     return data, list(judged(0, data).problems)
 

@@ -1,23 +1,14 @@
 """Book entries: what a maker publishes of a model, and what was measured on it here."""
 
 from decimal import Decimal
-from typing import Any
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from bowcore.mechanics.specification import Family
-from bowcore.service.press_plan import Limbs
-
-
-def inches(**options: Any) -> "models.DecimalField[Any, Any]":
-    """A length as an exact decimal of an inch (1/64 in is 0.015625)."""
-    return models.DecimalField(max_digits=10, decimal_places=6, **options)
-
-
-def pounds(**options: Any) -> "models.DecimalField[Any, Any]":
-    return models.DecimalField(max_digits=6, decimal_places=2, **options)
+from bowcore.workflow.press_plan import LimbKind
+from shop.ui.model_fields import inches, pounds
 
 
 class BookEntry(models.Model):
@@ -40,7 +31,9 @@ class BookEntry(models.Model):
     let_out_radius_in = inches(null=True, blank=True)
     bolt_turns_max = models.DecimalField(max_digits=4, decimal_places=1, default=6)
     limbs = models.CharField(
-        max_length=20, choices=[(x.value, x.value) for x in Limbs], default=Limbs.ORDINARY.value
+        max_length=20,
+        choices=[(x.value, x.value) for x in LimbKind],
+        default=LimbKind.ORDINARY.value,
     )
     two_stage = models.BooleanField(
         default=False, help_text="the maker allows a portable press in two stages"
@@ -82,7 +75,7 @@ class BookEntry(models.Model):
 
 
 class BookPart(models.Model):
-    """A string or cable of a model, told apart by its two ends."""
+    """A string or cable of a model, identified by its two ends."""
 
     entry = models.ForeignKey(BookEntry, models.CASCADE, related_name="parts")
     role = models.CharField(max_length=20)

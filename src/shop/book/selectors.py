@@ -1,15 +1,17 @@
 """Questions to the book."""
 
-from dataclasses import asdict
+from dataclasses import dataclass
 from typing import Any
 
+from bowcore.io.book import PressShape, kept_book
 from bowcore.mechanics.kits import read_kits
 from bowcore.mechanics.modules import read_modules
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.service.targets import Tolerances
+from bowcore.mechanics.specification import CABLE_A, CABLE_B, BowSpec, Family, PartSpec
+from bowcore.workflow.press_plan import LimbKind
+from bowcore.workflow.targets import Tolerances
 from shop.book.models import BookEntry, BookPart, EntryVersion
 
-_YOKES = {Family.TWIN: ("cable_a", "cable_b")}
+_YOKES = {Family.TWIN: (CABLE_A, CABLE_B)}
 _MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
 
@@ -38,53 +40,61 @@ def spec_of(
         peak_weight_lbf, float(entry.let_off),
         tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured),
         limb_stop=entry.stop_on == "limb",
-        yokes=_YOKES.get(Family(entry.family), ("cable_b",)) if entry.lean_by == "yoke" else (),
+        yokes=_YOKES.get(Family(entry.family), (CABLE_B,)) if entry.lean_by == "yoke" else (),
         shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
         spacers_in=spacers_in, modules=read_modules(entry.modules), **measured,
     )  # fmt: skip
 
 
-def kept_of(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
+def job_book(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
     """What a job keeps of the book as it was when the bow came in."""
     allowed = Tolerances(
         float(entry.ata_tolerance_in), float(entry.brace_tolerance_in),
         float(entry.weight_tolerance_lbf), float(entry.top_first_in),
     )  # fmt: skip
-    press = {"limbs": entry.limbs, "two_stage": entry.two_stage,
-             "bolt_turns_max": float(entry.bolt_turns_max)}  # fmt: skip
-    served = {
-        part.role: [float(part.served_top_in), float(part.served_bottom_in)]
-        for part in entry.parts.all()
-    }
-    return asdict(spec) | {"tolerances": asdict(allowed), "press": press, "served": served}
+    press = PressShape(
+        limbs=LimbKind(entry.limbs),
+        two_stage=entry.two_stage,
+        bolt_turns_max=float(entry.bolt_turns_max),
+    )
+    return kept_book(spec, allowed, press)
 
 
 def _part(part: BookPart) -> PartSpec:
     return PartSpec(
         part.role, part.label, part.ends, float(part.length_in), part.strands,
-        float(part.twists_per_in),
+        float(part.twists_per_in), float(part.served_top_in + part.served_bottom_in),
     )  # fmt: skip
 
 
-def versions_told(entry: BookEntry) -> list[EntryVersion]:
-    """An entry's versions, newest first, each with what it changed in words (`told`)."""
+@dataclass(frozen=True)
+class VersionShown:
+    """A version of an entry, and what it changed in words."""
+
+    version: EntryVersion
+    changes: list[str]
+
+
+def versions_shown(entry: BookEntry) -> list[VersionShown]:
+    """An entry's versions, newest first."""
     versions = list(entry.versions.select_related("by"))
-    for newer, older in zip(versions, [*versions[1:], None], strict=True):
-        newer.told = _told(older.data, newer.data) if older else []  # type: ignore[attr-defined]
-    return versions
+    return [
+        VersionShown(newer, _changes(older.data, newer.data) if older else [])
+        for newer, older in zip(versions, [*versions[1:], None], strict=True)
+    ]
 
 
-def _told(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+def _changes(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
     flat_before, flat_after = _flat(before), _flat(after)
     return [
-        f"{name} {flat_before.get(name, 'none')} → {value}"
+        f"{name} {flat_before.get(name, 'empty')} → {value}"
         for name, value in flat_after.items()
         if flat_before.get(name) != value
     ]
 
 
 def _flat(data: dict[str, Any]) -> dict[str, Any]:
-    """A version's values by name, those of parts after the part's word."""
+    """A version's values by name, those of parts after the part's label."""
     found = {name.replace("_", " "): value for name, value in data.items() if name != "parts"}
     for part in data["parts"]:
         found |= {

@@ -1,9 +1,8 @@
-"""The book of bow models: looked up, changed, taken in and given out."""
+"""The book of bow models: looked up, changed, imported and exported."""
 
-from pathlib import Path
 from typing import Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -11,22 +10,26 @@ from bowcore.errors import BowcoreError
 from shop.book.actions import save_entry, take_in
 from shop.book.forms import forms_for, whole
 from shop.book.models import BookEntry
-from shop.book.selectors import versions_told
+from shop.book.selectors import versions_shown
+from shop.book.shapes import book_schema
 from shop.book.transfer import read_csv, read_json, to_csv, to_json
+from shop.ui.pages import page_of
 
 MOST_BYTES = 2_000_000
+ENTRIES_ON_A_PAGE = 50
 
 
 def book(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
-    """Every model. `extra`: told and wrong after an import."""
-    context = {"section": "book", "entries": BookEntry.objects.all()} | extra
+    """Every model. `extra`: results and wrong after an import."""
+    page = page_of(request, BookEntry.objects.all(), ENTRIES_ON_A_PAGE)
+    context = {"section": "book", "page": page} | extra
     return render(request, "book/book.html", context, status=status)
 
 
 def entry(request: HttpRequest, entry_id: int) -> HttpResponse:
     """One model with its parts, measured radii and versions."""
     found = get_object_or_404(BookEntry.objects.prefetch_related("parts"), pk=entry_id)
-    context = {"section": "book", "entry": found, "versions": versions_told(found)}
+    context = {"section": "book", "entry": found, "versions": versions_shown(found)}
     return render(request, "book/entry.html", context)
 
 
@@ -55,20 +58,20 @@ def edit(request: HttpRequest, entry_id: int | None = None) -> HttpResponse:
 
 @require_POST
 def book_import(request: HttpRequest) -> HttpResponse:
-    """Take in a file, row by row."""
+    """Import a file, row by row."""
     given = request.FILES.get("file")
     try:
         if given is None or given.size is None or given.size > MOST_BYTES:
             return book(request, 422, wrong="Choose a file of at most 2 MB.")
         text = given.read().decode("utf-8")
         rows = read_json(text) if str(given.name).lower().endswith(".json") else read_csv(text)
-        told = take_in(rows, request.POST.get("why", ""), request.user)  # type: ignore[arg-type]
+        results = take_in(rows, request.POST.get("why", ""), request.user)  # type: ignore[arg-type]
     except UnicodeDecodeError:
-        return book(request, 422, wrong="That file is no text.")
+        return book(request, 422, wrong="That file is not text.")
     except BowcoreError as error:
         return book(request, 422, wrong=str(error))
-    refused = sum(bool(row.problems) for row, _ in told)
-    return book(request, told=told, refused=refused, taken=len(told) - refused)
+    refused = sum(bool(row.problems) for row, _ in results)
+    return book(request, results=results, refused=refused, taken=len(results) - refused)
 
 
 def book_export(request: HttpRequest, form: str) -> HttpResponse:
@@ -82,7 +85,6 @@ def book_export(request: HttpRequest, form: str) -> HttpResponse:
     return HttpResponse(text, content_type=kind, headers=headers)
 
 
-def book_schema(request: HttpRequest) -> HttpResponseBase:
+def schema(request: HttpRequest) -> HttpResponse:
     """The schema of the JSON form."""
-    path = Path(__file__).parent / "book.schema.json"
-    return FileResponse(path.open("rb"), content_type="application/schema+json")
+    return JsonResponse(book_schema(), content_type="application/schema+json")

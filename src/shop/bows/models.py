@@ -2,8 +2,9 @@
 
 from django.db import models
 
-from shop.book.models import BookEntry, inches, pounds
+from shop.book.models import BookEntry
 from shop.customers.models import Customer
+from shop.ui.model_fields import inches, pounds
 
 
 class Bow(models.Model):

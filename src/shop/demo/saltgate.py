@@ -2,16 +2,19 @@
 
 from django.db import transaction
 
+from bowcore.quantities.tools import DEVICES
 from shop.accounts.models import Member, Shop
 from shop.book.actions import save_entry
 from shop.customers.models import Customer
 from shop.demo import people
-from shop.demo.living import Bench
+from shop.demo.job_script import JobScript
 from shop.demo.scenes import SCENES
-from shop.devices.bench import TOOLS
-from shop.devices.models import BenchTool
+from shop.simulated.models import ToolBehaviour
 
-PART_COLUMNS = ("role", "label", "ends", "length_in", "strands", "twists_per_in")
+PART_COLUMNS = (
+    "role", "label", "ends", "length_in", "strands", "twists_per_in", "served_top_in",
+    "served_bottom_in",
+)  # fmt: skip
 
 
 @transaction.atomic
@@ -25,14 +28,14 @@ def fill_rack() -> None:
     """Customers and their jobs, each at a stage of its own."""
     customers = [Customer.objects.create(name=n, phone=p) for n, p in people.CUSTOMERS]
     for number, (scene, days) in enumerate(SCENES):
-        scene(Bench(customers[number], number, days))
+        scene(JobScript(customers[number], number, days))
 
 
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
     Shop.objects.create(name="Saltgate Range & Workshop", spacer_sizes="1/16, 1/8, 3/16, 1/4")
-    for key in TOOLS:
-        BenchTool.objects.create(key=key)
+    for key in DEVICES:
+        ToolBehaviour.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:
         Member.objects.create_user(
             username, password=people.PASSWORD, first_name=first, last_name=last, role=role

@@ -1,1 +1,1 @@
-"""Tools on the bench behind one small interface; simulated stand-ins measure a hidden bow."""
+"""What the shop needs of tools and of string makers: interfaces, and a registry of what is there."""

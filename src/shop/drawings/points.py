@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.utils.safestring import SafeString
 
-from bowcore.quantities.catalogue import LEANS, TIMING_MARK, Quantity
+from bowcore.quantities.quantity import Quantity
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT = 200, 150
@@ -13,9 +13,9 @@ AXLE_X, TOP, BOTTOM, STRING_X, GRIP_X = 118, 22, 128, 128, 56
 
 def points(quantity: Quantity) -> SafeString:
     """The drawing of a quantity's two points, from the bow's right side or from behind it."""
-    draw = _one_cam if quantity is TIMING_MARK else _SPANS.get(quantity.key, _nothing)
+    draw = _PICTURES.get(quantity.picture, _nothing)
     label = f"{quantity.name}: {quantity.how}"
-    body = [] if quantity.key in FROM_BEHIND else _bow()
+    body = [] if quantity.picture in FROM_BEHIND else _bow()
     return picture(WIDTH, HEIGHT, label, "points", [*body, *draw()])
 
 
@@ -106,7 +106,7 @@ def _loop() -> list[str]:
 
 
 def _from_behind(*marks: str) -> list[str]:
-    """Riser and string as the archer sees them, the string a line; left is his left."""
+    """Riser and string as the archer sees them, the string a line; left is the archer's left."""
     riser = "M92,14 L92,52 C92,62 84,66 84,76 C84,86 92,90 92,98 L92,136"
     sides = [text(40, 146, "left", font_size=13), text(136, 146, "right", font_size=13)]
     return [
@@ -148,26 +148,24 @@ def _dots(*places: tuple[int, int]) -> list[str]:
     return [element("circle", cx=x, cy=y, r=4.5, class_="dot") for x, y in places]
 
 
-FROM_BEHIND = ("centre_shot", *LEANS)
+FROM_BEHIND = ("centre_shot", "lean", "lean_bottom")
 
-_SPANS: dict[str, Callable[[], list[str]]] = {
+_PICTURES: dict[str, Callable[[], list[str]]] = {
     "axle_to_axle": _axle_to_axle,
     "brace_height": _brace_height,
     "nock_to_peep": _nock_to_peep,
-    "peak_weight": lambda: _drawn("on the way"),
-    "holding_weight": lambda: _drawn("at the stop"),
-    "stop_gap": lambda: _drawn("at the stop"),
+    "on_the_way": lambda: _drawn("on the way"),
+    "at_the_stop": lambda: _drawn("at the stop"),
     "draw_length": _draw_length,
     "tiller": _tiller,
-    "cam_rotation": _at_the_cams,
-    "timing_marks": _at_the_cams,
-    "timing_tips": _at_the_cams,
-    "timing_hole": _at_the_cams,
+    "at_the_cams": _at_the_cams,
+    "one_cam": _one_cam,
     "nock_height": _nock_height,
     "nock_to_kisser": _nock_to_kisser,
-    "loop_length": _loop,
+    "loop": _loop,
     "centre_shot": _centre_shot,
     "lean": _lean,
     "lean_bottom": _lean_bottom,
-    "arrow_speed": _chronograph,
+    "chronograph": _chronograph,
 }
+"""By the name that a quantity gives its picture."""

@@ -11,7 +11,7 @@ from math import ceil, floor
 from django.utils.safestring import SafeString
 
 from bowcore.measurement.bands import Band
-from bowcore.quantities.catalogue import Quantity
+from bowcore.quantities.quantity import Quantity
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT, AXIS, EDGE = 300, 62, 38, 16
@@ -20,7 +20,7 @@ NINETY = 1.645  # half width of a 90 % interval in sigmas
 
 
 @dataclass(frozen=True)
-class Marks:
+class RuleMarks:
     """What to show on a rule; every value in the quantity's unit, None where there is none."""
 
     band: Band | None = None
@@ -28,7 +28,7 @@ class Marks:
     reading: float | None = None
     stale: bool = False
     prediction: float | None = None
-    doubt: float = 0.0
+    sigma: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -43,9 +43,9 @@ class _Scale:
         return EDGE + min(max(share, 0.0), 1.0) * (WIDTH - 2 * EDGE)
 
 
-def rule(quantity: Quantity, marks: Marks) -> SafeString:
+def rule(quantity: Quantity, marks: RuleMarks) -> SafeString:
     """Draw the rule of a quantity; nothing where there is neither a band nor a value yet."""
-    if marks == Marks():
+    if marks == RuleMarks():
         return SafeString("")
     scale = _scale(quantity, marks)
     parts = [*_field(scale, marks.band), line(EDGE - 8, AXIS, WIDTH - EDGE + 8, AXIS, "axis")]
@@ -57,7 +57,7 @@ def rule(quantity: Quantity, marks: Marks) -> SafeString:
     parts += _prediction(scale, marks)
     if marks.reading is not None:
         parts += _pointer(scale.x(marks.reading), marks.stale)
-    return picture(WIDTH, HEIGHT, _spoken(quantity, marks), "rule", parts)
+    return picture(WIDTH, HEIGHT, _description(quantity, marks), "rule", parts)
 
 
 def _field(scale: _Scale, band: Band | None) -> list[str]:
@@ -85,14 +85,14 @@ def _ticks(scale: _Scale, quantity: Quantity) -> list[str]:
     return parts
 
 
-def _prediction(scale: _Scale, marks: Marks) -> list[str]:
+def _prediction(scale: _Scale, marks: RuleMarks) -> list[str]:
     if marks.prediction is None:
         return []
     x = scale.x(marks.prediction)
-    low = scale.x(marks.prediction - NINETY * marks.doubt)
-    high = scale.x(marks.prediction + NINETY * marks.doubt)
+    low = scale.x(marks.prediction - NINETY * marks.sigma)
+    high = scale.x(marks.prediction + NINETY * marks.sigma)
     return [
-        line(low, AXIS - 3, high, AXIS - 3, "doubt"),
+        line(low, AXIS - 3, high, AXIS - 3, "range"),
         line(x, AXIS - 27, x, AXIS, "prediction-mark"),
     ]
 
@@ -103,7 +103,7 @@ def _pointer(x: float, stale: bool) -> list[str]:
     return [element("polygon", points=head, class_=class_), line(x, 14, x, AXIS, class_)]
 
 
-def _scale(quantity: Quantity, marks: Marks) -> _Scale:
+def _scale(quantity: Quantity, marks: RuleMarks) -> _Scale:
     """A scale that shows the band with room on both sides, and every mark if it is near."""
     given = (marks.baseline, marks.reading, marks.prediction)
     shown = [value for value in given if value is not None]
@@ -112,7 +112,7 @@ def _scale(quantity: Quantity, marks: Marks) -> _Scale:
         reach = max([2.4 * half, *(abs(value - middle) * 1.12 for value in shown)])
         reach = min(reach, 14 * half)
     else:
-        middle = shown[0] if shown else sum(quantity.sane) / 2
+        middle = shown[0] if shown else sum(quantity.limits) / 2
         reach = 4 * quantity.tolerance
     return _Scale(middle - reach, middle + reach, _step(2 * reach, quantity))
 
@@ -138,12 +138,12 @@ def _label_every(scale: _Scale, quantity: Quantity) -> float:
 
 
 def _label(quantity: Quantity, value: float) -> str:
-    if quantity.ways:
+    if quantity.directions:
         return quantity.say_size(value).removesuffix(" in") if abs(value) > 1e-9 else "0"
     return f"{value:g}" if quantity.unit != "in" else quantity.say(value)
 
 
-def _spoken(quantity: Quantity, marks: Marks) -> str:
+def _description(quantity: Quantity, marks: RuleMarks) -> str:
     words = [quantity.name]
     if marks.band:
         words.append(f"band {quantity.say(marks.band.low)} to {quantity.say(marks.band.high)}")

@@ -13,7 +13,7 @@ PIXELS_PER_INCH = 8 * 96  # eight times life size on a usual screen
 def stop_gap(gap_in: float, aim_in: float = 0.0) -> SafeString:
     """Both stops against their cables at the moment when the first one touches.
 
-    `gap_in` is signed as in the core: positive leaves the top stop open; so is the school's
+    `gap_in` is signed as in the core: positive leaves the top stop open; so is the policy's
     `aim_in`, drawn as a dashed ring where it leaves a stop open.
     """
     top, bottom = max(gap_in, 0.0), max(-gap_in, 0.0)
@@ -25,11 +25,11 @@ def stop_gap(gap_in: float, aim_in: float = 0.0) -> SafeString:
 
 
 def _stop(name: str, y: float, gap_in: float, aim_in: float) -> list[str]:
-    said = say_inches(gap_in, 64)
-    gap = min(gap_in * PIXELS_PER_INCH, 66.0) if said != "0" else 0.0
+    size = say_inches(gap_in, 64)
+    gap = min(gap_in * PIXELS_PER_INCH, 66.0) if size != "0" else 0.0
     x = CABLE + 2.5 + gap + RADIUS
     aimed = CABLE + 2.5 + min(aim_in * PIXELS_PER_INCH, 66.0) + RADIUS
-    touching = said == "0"
+    touching = size == "0"
     parts = [
         text(0, y - 52, f"{name}: {'touches' if touching else 'open'}", font_size=17),
         line(CABLE, y - 42, CABLE, y + 58, "cable"),
@@ -43,6 +43,6 @@ def _stop(name: str, y: float, gap_in: float, aim_in: float) -> list[str]:
             line(left, at - 10, left, at + 8, "span"),
             line(right, y, right, at + 8, "span"),
             line(left, at, right, at, "span"),
-            text(right + 8, at + 10, said, class_="gaptext"),
+            text(right + 8, at + 10, size, class_="gaptext"),
         ]
     return parts

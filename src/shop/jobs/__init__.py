@@ -1,1 +1,1 @@
-"""A job: what was asked for, what was seen, why it waits."""
+"""A job: what was asked for, where it stands, why it waits, what has happened."""

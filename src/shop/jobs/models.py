@@ -1,22 +1,20 @@
-"""Jobs, what was seen when the bow was looked over, and holds."""
+"""Jobs, and holds."""
 
 from django.conf import settings
 from django.db import models
 
-from bowcore.service.inspection import HOLDS, OUTCOMES, PLACES
-from shop.book.models import inches, pounds
+from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.needs import PATHS
 from shop.bows.models import Bow
-from shop.records.models import AppendOnly
+from shop.ui.model_fields import inches, pounds
 
 
 class Job(models.Model):
-    """One visit of one bow. `version` counts the accepted acts; `spec` is the book as it was then."""
-
-    PATHS = [("carry_over", "carry over"), ("new_setup", "new setup")]
+    """One visit of one bow. `version` counts the accepted events; `spec` is the book as it was then."""
 
     bow = models.ForeignKey(Bow, models.PROTECT, related_name="jobs")
     services = models.JSONField(default=list)
-    path = models.CharField(max_length=12, choices=PATHS, default="carry_over")
+    path = models.CharField(max_length=12, choices=list(PATHS.items()), default="carry_over")
     promised_on = models.DateField(db_index=True)
     arrow_here = models.BooleanField(default=False)
     release_here = models.BooleanField(default=False)
@@ -29,11 +27,13 @@ class Job(models.Model):
     brought = models.CharField(max_length=200, blank=True)
     spec = models.JSONField()
     book_version = models.PositiveIntegerField(default=1)
-    school = models.JSONField(default=dict, help_text="what this job does otherwise than the shop")
-    replace_school = models.CharField(max_length=40, blank=True)
+    policy = models.JSONField(
+        default=dict, help_text="where this job differs from the shop's policy"
+    )
+    replacement = models.CharField(max_length=40, blank=True)
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     opened_at = models.DateTimeField(auto_now_add=True)
-    looked_over = models.BooleanField(default=False)
+    inspected = models.BooleanField(default=False)
     handed_over_at = models.DateTimeField(null=True, blank=True, db_index=True)
     version = models.PositiveIntegerField(default=1)
 
@@ -42,43 +42,6 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"Job {self.pk}: {self.bow.customer}, {self.bow}"
-
-
-class Finding(AppendOnly):
-    """What was seen at one place of the bow. The newest one of a place counts."""
-
-    place = models.CharField(max_length=20, choices=[(p.key, p.name) for p in PLACES])
-    outcome = models.CharField(max_length=10, choices=list(OUTCOMES.items()))
-    note = models.CharField(max_length=200, blank=True)
-
-    class Meta(AppendOnly.Meta):
-        pass
-
-
-class Photo(AppendOnly):
-    """A photograph of a place or a routing, shrunk and without its metadata; kept with the facts.
-
-    `about` is the key of an inspection place or of a mark.
-    """
-
-    about = models.CharField(max_length=20)
-    jpeg = models.BinaryField()
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
-    note = models.CharField(max_length=120, blank=True)
-
-    class Meta(AppendOnly.Meta):
-        pass
-
-
-class MovedOver(AppendOnly):
-    """Something reused: it travels from the old set to the new one."""
-
-    fitting = models.CharField(max_length=20)
-    note = models.CharField(max_length=120, blank=True)
-
-    class Meta(AppendOnly.Meta):
-        pass
 
 
 class Hold(models.Model):
@@ -100,7 +63,7 @@ class Hold(models.Model):
 
     @property
     def danger(self) -> bool:
-        """Whether it is about safety, not about waiting."""
+        """Whether it is about safety."""
         return HOLDS[self.kind].danger
 
     def __str__(self) -> str:

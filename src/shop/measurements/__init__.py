@@ -1,1 +1,1 @@
-"""What was read on a bow: sheets and readings, append-only."""
+"""Readings, marks and curves: what was measured or written down, append-only."""

@@ -2,9 +2,9 @@
 
 from django.db import models
 
+from shop.audit.models import AppendOnly
 from shop.jobs.models import Job
-from shop.ledger.models import PressCycle
-from shop.records.models import AppendOnly
+from shop.press.models import PressCycle
 
 
 class Sheet(models.Model):
@@ -49,7 +49,7 @@ class Reading(AppendOnly):
         ]
 
 
-class Noted(AppendOnly):
+class MarkEntry(AppendOnly):
     """A mark of the core's list, as it was written down; the newest of a key counts."""
 
     mark = models.CharField(max_length=20)

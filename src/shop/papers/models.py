@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from shop.records.models import AppendOnly
+from shop.audit.models import AppendOnly
 
 
 class HandOver(AppendOnly):

@@ -5,11 +5,26 @@ from datetime import timedelta
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils import timezone
 
-from bowcore.service.handover import RECHECK_DAYS
+from bowcore.workflow.hand_over import RECHECK_DAYS
+from bowcore.workflow.steps.hand_over import HandOverStep
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
 from shop.jobs.models import Job
+from shop.papers.actions import hand_over
+from shop.papers.forms import HandOverForm
 from shop.papers.sheet import pdf_of, sheet_context
+
+
+class HandOverView(JobActionView):
+    form_class = HandOverForm
+    screen = HandOverStep.key
+
+    def act(self, form: HandOverForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        hand_over(self.job_id, data["override"], data["not_done"], submission)
 
 
 def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -29,5 +44,5 @@ def _context(request: HttpRequest, job_id: int) -> dict[str, object]:
     query = Job.objects.select_related("bow__customer", "bow__entry")
     job = get_object_or_404(query, pk=job_id)
     day = timezone.localdate(job.handed_over_at or timezone.now())
-    link = request.build_absolute_uri(f"/bows/{job.bow_id}/")
+    link = request.build_absolute_uri(reverse("bow_history", args=[job.bow_id]))
     return sheet_context(job, link) | {"recheck_on": day + timedelta(days=RECHECK_DAYS), "day": day}

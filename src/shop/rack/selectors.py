@@ -7,17 +7,17 @@ from typing import TypeVar
 from django.db.models import Q
 from django.utils.safestring import SafeString
 
-from bowcore.service.steps import Course
+from bowcore.workflow.steps.course import Course
 from shop.accounts.models import Shop
+from shop.audit.models import AppendOnly
 from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.customers.selectors import customers_called
-from shop.drawings.far import how_far
+from shop.drawings.progress import progress_scale
 from shop.jobs.models import Hold, Job
-from shop.ledger.models import Adjustment, PartCheck, PressCycle
-from shop.measurements.models import Noted, Reading
-from shop.records.models import AppendOnly
-from shop.tuning.selectors import View
+from shop.jobs.state import JobRows, JobState
+from shop.measurements.models import MarkEntry, Reading
+from shop.press.models import Adjustment, PartCheck, PressCycle
 
 Fact = TypeVar("Fact", bound=AppendOnly)
 
@@ -30,7 +30,7 @@ class Slot:
     course: Course
     holds: tuple[Hold, ...]
     press_open: bool
-    far: SafeString
+    progress: SafeString
 
     @property
     def danger(self) -> bool:
@@ -52,17 +52,17 @@ def open_slots() -> list[Slot]:
     presses = _by_job(
         PressCycle.objects.filter(job__in=jobs).select_related("let_down").order_by("seq")
     )
-    noted = _by_job(Noted.objects.filter(job__in=jobs).order_by("seq", "pk"))
+    marks = _by_job(MarkEntry.objects.filter(job__in=jobs).order_by("seq", "pk"))
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
-    shop, slots = Shop.current(), []
-    for job in jobs:
-        view = View(
-            job, readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []),
-            noted.get(job.pk, []), checks.get(job.pk, []),
+    shop = Shop.current()
+
+    def rows_of(job: Job) -> JobRows:
+        return JobRows(
+            readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []),
+            marks.get(job.pk, []), checks.get(job.pk, []),
         )  # fmt: skip
-        view.shop = shop
-        slots.append(_slot(view))
-    return slots
+
+    return [_slot(JobState(job, rows_of(job), shop)) for job in jobs]
 
 
 def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
@@ -72,11 +72,11 @@ def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
     return grouped
 
 
-def _slot(view: View) -> Slot:
-    now = view.course
-    danger = any(hold.danger for hold in view.holds)
-    far = how_far(now.progress, len(now.steps), danger)
-    return Slot(view.job, now, tuple(view.holds), view.press is not None, far)
+def _slot(state: JobState) -> Slot:
+    now = state.course
+    danger = any(hold.danger for hold in state.holds)
+    scale = progress_scale(now.steps_done, len(now.steps), danger)
+    return Slot(state.job, now, tuple(state.holds), state.press is not None, scale)
 
 
 @dataclass(frozen=True)
@@ -105,6 +105,6 @@ def find(text: str) -> Found:
         )  # fmt: skip
     found = list(bows[:20])
     jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(bow__in=found)
-    if text.strip().isdigit():
+    if text.strip().isdecimal():
         jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(pk=int(text))
     return Found(list(customers_called(text)[:20]), found, list(jobs.order_by("-pk")[:20]))

@@ -7,7 +7,7 @@ from shop.rack import views
 urlpatterns = [
     path("", views.rack, name="rack"),
     path("find/", views.search, name="find"),
-    path("bows/<int:bow_id>/", views.bow, name="bow"),
+    path("bows/<int:bow_id>/", views.bow_history, name="bow_history"),
     path("favicon.ico", views.favicon),
     path("pulse", views.pulse, name="pulse"),
 ]

@@ -1,4 +1,4 @@
-"""The rack, the search, a bow's page, and the pulse that tells a browser we are here."""
+"""The rack, the search, a bow's page, and the pulse that shows a browser that the server answers."""
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
@@ -7,6 +7,9 @@ from django.templatetags.static import static
 
 from shop.bows.models import Bow
 from shop.rack.selectors import find, open_slots
+from shop.ui.pages import page_of
+
+JOBS_ON_A_PAGE = 30
 
 
 def rack(request: HttpRequest) -> HttpResponse:
@@ -20,10 +23,12 @@ def search(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/find.html", {"found_for": text, "found": find(text)})
 
 
-def bow(request: HttpRequest, bow_id: int) -> HttpResponse:
+def bow_history(request: HttpRequest, bow_id: int) -> HttpResponse:
     """One bow: its parts and its jobs."""
-    query = Bow.objects.select_related("customer", "entry").prefetch_related("parts", "jobs")
-    return render(request, "rack/bow.html", {"bow": get_object_or_404(query, pk=bow_id)})
+    query = Bow.objects.select_related("customer", "entry").prefetch_related("parts")
+    bow = get_object_or_404(query, pk=bow_id)
+    page = page_of(request, bow.jobs.order_by("-pk"), JOBS_ON_A_PAGE)
+    return render(request, "rack/bow.html", {"bow": bow, "page": page})
 
 
 @login_not_required
@@ -34,5 +39,5 @@ def pulse(request: HttpRequest) -> HttpResponse:
 
 @login_not_required
 def favicon(request: HttpRequest) -> HttpResponse:
-    """Browsers ask for this unbidden; an error page here would hand out a second CSRF cookie."""
+    """Browsers ask for it by themselves; an error page here would hand out a second CSRF cookie."""
     return redirect(static("icon.svg"))

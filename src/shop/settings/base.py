@@ -16,28 +16,31 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
-    "django.contrib.messages",
     "django.contrib.staticfiles",
     "django_htmx",
     "axes",
     "csp",
+    "django_tasks",
+    "django_tasks_db",
     "shop.ui",
     "shop.drawings",
-    "shop.records",
+    "shop.audit",
     "shop.accounts",
     "shop.customers",
     "shop.book",
     "shop.bows",
     "shop.jobs",
-    "shop.ledger",
+    "shop.press",
     "shop.measurements",
-    "shop.sets",
-    "shop.tuning",
+    "shop.string_sets",
+    "shop.engine",
+    "shop.inspection",
+    "shop.plans",
+    "shop.check_in",
     "shop.devices",
-    "shop.bench",
     "shop.papers",
     "shop.rack",
-    "shop.demo",
+    "shop.setup",
 ]
 
 MIDDLEWARE = [
@@ -49,7 +52,6 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
-    "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
@@ -65,7 +67,6 @@ TEMPLATES = [
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
-                "django.contrib.messages.context_processors.messages",
             ],
         },
     }
@@ -107,8 +108,9 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
 
-WARM_PRIORS = True
-FIT_ASIDE = True
+MIGRATION_MODULES = {"django_tasks_database": "shop.setup.task_migrations"}
+SILENCED_SYSTEM_CHECKS = ["models.W037", "models.W043"]  # indexes that MariaDB leaves out
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = env("FENNOCK_TIME_ZONE", default="UTC")
@@ -143,7 +145,6 @@ SESSION_COOKIE_HTTPONLY = True
 CSRF_COOKIE_HTTPONLY = True
 SESSION_COOKIE_AGE = 60 * 60 * 12  # a working day
 CSRF_FAILURE_VIEW = "shop.ui.errors.csrf_failed"
-MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 
 LOGGING = {
     "version": 1,

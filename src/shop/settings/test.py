@@ -1,6 +1,6 @@
 """Tests: fast password hashing, plain static files, no lockout unless a test asks for it."""
 
-from shop.settings.base import *
+from shop.settings.demo import *
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AXES_ENABLED = False
@@ -10,5 +10,4 @@ STORAGES = {
 }
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = True
-WARM_PRIORS = False
-FIT_ASIDE = False
+TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}

@@ -1,4 +1,4 @@
-"""The pages for what went wrong, in the shop's own voice."""
+"""The pages for what went wrong, in the user's words."""
 
 from typing import Any
 
@@ -7,10 +7,16 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 
 _TEXT = {
-    400: ("That request made no sense.", "Go back and try it again; nothing was changed."),
-    403: ("Not for you.", "Your role does not open this. Ask a manager; nothing was changed."),
-    404: ("There is nothing here.", "The address is wrong, or the job was never opened."),
-    500: ("Something broke on our side.", "What you typed is kept in this browser. Try again."),
+    400: ("That request was not understood.", "Go back and try again. Nothing was changed."),
+    403: (
+        "You do not have permission.",
+        "Your role may not do this. Ask a manager. Nothing was changed.",
+    ),
+    404: ("This page does not exist.", "The address is wrong, or the job was never opened."),
+    500: (
+        "Something went wrong in the program.",
+        "What you typed is kept in this browser. Try again.",
+    ),
 }
 
 

@@ -1,13 +1,12 @@
-"""The database itself refuses to change or delete these facts."""
+"""The database refuses to change or delete what is on record."""
 
 from django.db import migrations
 
-from shop.records.triggers import append_only
+from shop.audit.triggers import append_only
 
 
 class Migration(migrations.Migration):
     dependencies = [("papers", "0001_initial")]
-
     operations = [
         *append_only("papers_handover"),
     ]

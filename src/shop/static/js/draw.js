@@ -1,6 +1,6 @@
-// The slider along the draw: shows the frame it stands on, in the drawing, the curve and the numbers.
+// The slider along the draw: shows the frame that it is on, in the drawing, the curve and the numbers.
 document.addEventListener("alpine:init", () => {
-  Alpine.data("atdraw", () => ({
+  Alpine.data("alongDraw", () => ({
     show(event) {
       const at = event.target.value;
       for (const frame of this.$root.querySelectorAll("[data-frame]")) {

@@ -19,8 +19,8 @@ document.addEventListener("alpine:init", () => {
       const whole = (this.text.match(/^\d+(?![\d/])/) || [""])[0];
       this.put(value.startsWith(".") ? whole + value : (whole && value !== "0" ? `${whole} ${value}` : value));
     },
-    fraction(event) { this.put(event.currentTarget.dataset.value); },
-    tail(event) {
+    replace(event) { this.put(event.currentTarget.dataset.value); },
+    ending(event) {
       const bare = this.text.replace(/[+-]$/, "");
       if (bare) this.put(bare + event.currentTarget.dataset.value);
     },

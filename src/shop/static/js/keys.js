@@ -9,7 +9,7 @@
     else el.click();
   };
 
-  const walk = (step) => {
+  const move = (step) => {
     const rows = [...document.querySelectorAll("[data-row]")];
     if (!rows.length) return;
     const at = rows.indexOf(document.activeElement);
@@ -21,9 +21,9 @@
     const here = document.activeElement;
     if (event.key === "Escape") { here?.blur(); return; }
     if (typing(here)) {
-      const way = here.dataset.ways && /[a-z]/i.test(event.key) && event.key.length === 1 &&
-        document.querySelector(`[data-way="${event.key.toLowerCase()}"]`);
-      if (way) { press(way); event.preventDefault(); }
+      const direction = here.dataset.directions && /[a-z]/i.test(event.key) && event.key.length === 1 &&
+        document.querySelector(`[data-direction="${event.key.toLowerCase()}"]`);
+      if (direction) { press(direction); event.preventDefault(); }
       return;
     }
     if (event.key === "Enter") {
@@ -34,7 +34,7 @@
     }
     if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
     if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
-    if (event.key === "j" || event.key === "k") { walk(event.key === "j" ? 1 : -1); return; }
+    if (event.key === "j" || event.key === "k") { move(event.key === "j" ? 1 : -1); return; }
     const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]`;
     const found = document.querySelector(`#work ${key}`) || document.querySelector(key);
     if (found) { press(found); event.preventDefault(); }

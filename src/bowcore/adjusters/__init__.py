@@ -1,0 +1,1 @@
+"""What can be turned or set on a bow: one module for each kind."""

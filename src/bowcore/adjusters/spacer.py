@@ -1,0 +1,108 @@
+"""Cable spacers: hourglass pieces between the two halves of a cable, which shorten it a little.
+
+A kit has only so many ways to go in. Each is a total in ten-thousandths of an inch of the cable's
+length, because a spacer's pull goes with the square of its size.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import ClassVar
+
+from bowcore.adjusters.adjuster import Adjuster, Position, Trial, TurnableBow
+from bowcore.adjusters.string_or_cable import TRIAL_IN
+from bowcore.mechanics.bundle import spacer_shortening_in
+from bowcore.mechanics.specification import BowSpec, PartSpec
+from bowcore.mechanics.twin import Changes
+from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_inches
+
+SPACER_STEP_IN = 0.0001
+MOST_SPACERS = 2
+"""Alike on one cable, at least a twist between them (common practice)."""
+SPACER_EFFORT = 8
+"""A spacer is for the last bit: it waits while up to so many half twists would do (common practice)."""
+SPACER_DOUBT = 0.3  # plausible geometry, not validated
+_COUNTED = {1: "one", 2: "two"}
+
+
+@dataclass(frozen=True)
+class Spacer(Adjuster):
+    """The spacers of one cable. A bundle with an odd number of strands has no halves, so no spacer."""
+
+    kind: ClassVar[str] = "spacer"
+    step_word: ClassVar[str] = "0.0001 in of spacer"
+
+    @property
+    def change(self) -> Change:
+        return Change.SPACER
+
+    @classmethod
+    def all_on(cls, spec: BowSpec, twisted: Mapping[str, int]) -> list[Adjuster]:
+        if not spec.spacers_in:
+            return []
+        return [
+            cls(f"{part.role}.spacer", f"{part.label}, spacer", part.role,
+                length_step_in=SPACER_STEP_IN, doubt=SPACER_DOUBT,
+                positions=spacer_positions(spec.spacers_in, half_split_in(part)))
+            for part in spec.cables
+            if part.strands % 2 == 0
+        ]  # fmt: skip
+
+    def trial(self) -> Trial:
+        return Trial(Changes({self.part: TRIAL_IN}), SPACER_STEP_IN / TRIAL_IN)
+
+    def turn_on(self, bow: TurnableBow, count: int) -> None:
+        bow.pull(self.part, count * SPACER_STEP_IN)
+
+    def say(self, count: int) -> str:
+        way = "shorter" if count > 0 else "longer"
+        return f"{abs(count) * SPACER_STEP_IN:.4g} in {way}"
+
+    @classmethod
+    def gate_point(cls, spec: BowSpec, in_use: bool) -> str:
+        return "Every spacer is still between its halves: the press may free it" if in_use else ""
+
+
+def half_split_in(part: PartSpec) -> float:
+    """From a spacer to where the halves meet again: half the length of one twist. [in]"""
+    return max(0.5 / max(part.twists_per_in, 0.2), 0.5)
+
+
+def spacer_positions(sizes_in: Sequence[float], split_in: float) -> tuple[Position, ...]:
+    """Every way that spacers can sit in one cable: none, one or two alike, shortest pull first.
+
+    Parameters
+    ----------
+    sizes_in : sequence of float
+        Diameters in the drawer. [in]
+    split_in : float
+        From the spacer to where the halves meet again. [in]
+
+    Returns
+    -------
+    tuple of Position
+        Empty without a kit.
+    """
+    if not sizes_in:
+        return ()
+    found = {0: Position(0, "no spacer")}
+    for size in sorted(sizes_in):
+        for count in range(1, MOST_SPACERS + 1):
+            total = count * round(spacer_shortening_in(size, split_in) / SPACER_STEP_IN)
+            plural = "s" if count > 1 else ""
+            words = f"{_COUNTED[count]} {say_inches(size, 64)} in spacer{plural}"
+            known = found.get(total)
+            if known is None or count * SPACER_EFFORT < known.effort:
+                found[total] = Position(total, words, count * SPACER_EFFORT)
+    return tuple(found[total] for total in sorted(found))
+
+
+def how_to_place(part: PartSpec) -> tuple[str, ...]:
+    """How a spacer goes between the halves of a cable (common practice)."""
+    half, twist = part.strands // 2, say_inches(2 * half_split_in(part), 8)
+    return (
+        f"Part its {part.strands} strands into {half} and {half}; count them on both sides.",
+        f"Keep away from every serving, and at least one twist ({twist} in on this cable) from "
+        "another spacer. The smallest size first.",
+        "It may fall out when the press takes the load off: the next gate asks for it.",
+    )

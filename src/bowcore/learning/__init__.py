@@ -1,0 +1,1 @@
+"""What is believed of one bow, and how its readings and changes teach it."""

@@ -1,0 +1,123 @@
+"""What the deviations point to, all read together: which part is long or short, and by about how much.
+
+The twin is fitted to the readings; the lengths (and the limb bolts, which stand for limbs that are
+not what the sticker says) that explain them best, with how sure each is, are the pattern.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from bowcore.measurement.bands import BandSide, Verdict
+from bowcore.mechanics.specification import CABLES, BowSpec
+from bowcore.quantities.inches import say_inches
+
+CAUSE_SIGMAS = 1.0
+LIKELY_SIGMAS = 1.3
+LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
+"""Less than this is not acted on."""
+
+
+@dataclass(frozen=True)
+class Suspect:
+    """One part: how much too short it seems (negative: too long), how sure, whether it stands out.
+
+    Inches; for `limb_bolts` turns out.
+    """
+
+    key: str
+    label: str
+    off: float
+    sigma: float
+    stands_out: bool
+    sentence: str
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """Every part with what it seems to be, the likeliest first, and the whole in words."""
+
+    suspects: tuple[Suspect, ...]
+    sentences: tuple[str, ...]
+
+
+def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Pattern:
+    """Read the pattern.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    errors : mapping of str to (float, float)
+        From `measured.fit_to_readings`: per part inches too short and their uncertainty, and turns of both
+        limb bolts.
+
+    Returns
+    -------
+    Pattern
+        Parts in order of how much they stand out.
+    """
+    labels = spec.labels
+    found = [_suspect(key, labels, *error) for key, error in errors.items()]
+    found.sort(key=lambda one: -abs(one.off) / one.sigma)
+    sentences = [one.sentence for one in found if one.stands_out]
+    return Pattern(tuple(found), tuple(sentences) or ("The readings do not point to any part.",))
+
+
+def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> Suspect:
+    bolts = key == "limb_bolts"
+    least = LEAST_TURNS if bolts else LEAST_IN
+    stands_out = abs(off) >= max(least, LIKELY_SIGMAS * sigma)
+    label = "Limbs" if bolts else labels.get(key, key)
+    if bolts:
+        way = "out" if off > 0 else "in"
+        turns = say_inches(abs(off), 4)
+        plural = "s" if abs(off) > 1.125 else ""
+        sentence = (
+            f"The weight is as if both limb bolts were about {turns} turn{plural} further {way}."
+        )
+    else:
+        size, margin = say_inches(abs(off), 32), say_inches(max(sigma, 1 / 64), 64)
+        sentence = (
+            f"{label}: about {size} in {'short' if off > 0 else 'long'}, give or take {margin}."
+        )
+    return Suspect(key, label, off, sigma, stands_out, sentence)
+
+
+def weight_cause(pattern: Pattern, verdict: Verdict) -> str:
+    """Why the weight is off its figure: cables or bolts, by all readings together.
+
+    Short cables make a bow heavy and pull axle to axle in; bolts change the weight and leave lengths
+    and timing where they were (common practice).
+
+    Parameters
+    ----------
+    pattern : Pattern
+        Of the readings that the weight was read with.
+    verdict : Verdict
+        The weight's.
+
+    Returns
+    -------
+    str
+        In words; "" for a weight that is inside.
+    """
+    if verdict.inside:
+        return ""
+    heavy = verdict.side is BandSide.HIGH
+    sign = 1.0 if heavy else -1.0
+    cables = [one for one in pattern.suspects if one.key in CABLES]
+    cable = max(cables, key=lambda one: sign * one.off / one.sigma)
+    bolts = next(one for one in pattern.suspects if one.key == "limb_bolts")
+    by_cable, by_bolts = sign * cable.off / cable.sigma, -sign * bolts.off / bolts.sigma
+    word, length = ("heavy", "short") if heavy else ("light", "long")
+    if by_cable >= CAUSE_SIGMAS and by_cable >= by_bolts:
+        return (
+            f"It is {word}, and the lengths and the timing point to the {cable.label.lower()} being "
+            f"{length}: put that right first, the weight comes with it."
+        )
+    if by_bolts >= CAUSE_SIGMAS:
+        return (
+            f"It is {word}, but lengths and timing are as they should be: that is bolts or limbs, not "
+            "the cables. Equal turns in each bolt."
+        )
+    return f"It is {word}; the readings do not show yet whether it is the cables or the bolts."

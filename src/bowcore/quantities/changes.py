@@ -1,0 +1,30 @@
+"""Every kind of change that can make a reading stale.
+
+A quantity lists the changes it depends on (`Quantity.stale_after`); an adjuster belongs to one of
+them. The dependencies are common practice with no published source.
+"""
+
+from enum import StrEnum
+
+
+class Change(StrEnum):
+    """A kind of change to a bow."""
+
+    CABLE = "cable"
+    YOKE_LEG = "yoke_leg"
+    SPACER = "spacer"
+    SHIM = "shim"
+    STRING = "string"
+    LIMB_BOLT = "limb_bolt"
+    MODULE_OR_STOP = "module_or_stop"
+    PEEP = "peep"
+    LOOP_OR_TIES = "loop_or_ties"
+    REST = "rest"
+    ARROW_OR_NOCK = "arrow_or_nock"
+    SHOTS = "shots_on_new_threads"
+
+
+CABLES = frozenset({Change.CABLE, Change.YOKE_LEG, Change.SPACER, Change.SHIM, Change.SHOTS})
+"""What changes the length or the pull of a cable; new threads settle with the first shots."""
+LENGTHS = CABLES | {Change.STRING}
+"""What changes the length of any string or cable."""

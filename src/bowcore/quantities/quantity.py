@@ -1,0 +1,163 @@
+"""What a quantity is: everything the rest of the program asks of it stands in one object."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from fractions import Fraction
+
+from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_inches
+from bowcore.quantities.tools import Tool
+from bowcore.quantities.weights import say_weight
+
+
+@dataclass(frozen=True)
+class ReferencePoint:
+    """One of the two points between which a quantity is measured."""
+
+    key: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Direction:
+    """One direction of a quantity that has two: chosen first, then only a size is entered.
+
+    `says` puts the size into words; `hotkey` chooses it from the keyboard.
+    """
+
+    key: str
+    name: str
+    hotkey: str
+    sign: int
+    says: str
+
+    @property
+    def around(self) -> tuple[str, str]:
+        """The words before and after the size; nothing after where no size is said."""
+        before, _, after = self.says.partition("{}")
+        return before, after
+
+
+class Asked(StrEnum):
+    """When a quantity belongs to the baseline."""
+
+    ALWAYS = "always"
+    CARRY_OVER = "carry over"
+    """Where everything is put back as it was."""
+    WELCOME = "welcome"
+    """Worth having; nothing waits for it."""
+    NEVER = "never"
+    """Read only when the technician or another reading asks for it."""
+
+
+class Role(StrEnum):
+    """What a quantity stands for among others of its sort."""
+
+    OTHER = ""
+    LEAN = "lean"
+    TIMING_AT_REST = "timing at rest"
+
+
+@dataclass(frozen=True)
+class Usual:
+    """What is usual on a bow: `middle`, how far bows differ from it, and in which divisions.
+
+    The simulated bow takes from here what its twin does not compute. Values are invented.
+    """
+
+    middle: float
+    reach: float
+    division: int
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A thing that is measured. Values are in `unit`.
+
+    Attributes
+    ----------
+    limits : pair of float
+        What no bow goes outside of; a value outside is asked about.
+    tolerance : float
+        How far off its target it may be.
+    starts, ends : tuple of ReferencePoint
+        The points between which it is measured; the technician chooses where there are several.
+    drawn : bool
+        The bow is drawn for it.
+    takes : int
+        How often it is read for one value.
+    directions : tuple of Direction
+        Those of a signed quantity, asked with the question `which`.
+    take_names : tuple of str
+        Names of takes that are not the same thing twice: the two faces of a cam.
+    stale_after : frozenset of Change
+        The changes after which it has to be read again.
+    asked : Asked
+        When it belongs to the baseline; the order of work is the order of the catalogue.
+    needs : str
+        The fitting or feature that a bow must have for it; "" for every bow.
+    required : bool
+        It must be fresh and inside its band before a bow goes back.
+    put_back : bool
+        Its baseline is its target.
+    computed : bool
+        The twin computes it.
+    model_doubt : float
+        Share of a computed answer that stays in doubt however alike plausible bows are.
+    device : str
+        Key of the tool on the bench that reads it by itself; "" if none does.
+    picture : str
+        Name of the small drawing that shows its two points.
+    one_cam : Quantity, optional
+        What takes its place on a bow with a single cam.
+    """
+
+    key: str
+    name: str
+    unit: str
+    tool: Tool
+    limits: tuple[float, float]
+    tolerance: float
+    starts: tuple[ReferencePoint, ...] = ()
+    ends: tuple[ReferencePoint, ...] = ()
+    how: str = ""
+    drawn: bool = False
+    takes: int = 1
+    missed_later: str = ""
+    low_word: str = "low"
+    high_word: str = "high"
+    which: str = ""
+    directions: tuple[Direction, ...] = ()
+    take_names: tuple[str, ...] = ()
+    stale_after: frozenset[Change] = frozenset()
+    asked: Asked = Asked.NEVER
+    needs: str = ""
+    role: Role = Role.OTHER
+    required: bool = False
+    put_back: bool = False
+    computed: bool = False
+    model_doubt: float = 0.0
+    device: str = ""
+    picture: str = ""
+    usual: Usual | None = None
+    one_cam: "Quantity | None" = None
+
+    def say(self, value: float | Fraction) -> str:
+        """The value as a person says it, without its unit."""
+        if self.directions:
+            return self.direction(float(value)).says.format(say_inches(abs(float(value)), 64))
+        if self.unit == "in":
+            return say_inches(value, max(self.tool.denominator, 16))
+        return say_weight(float(value))
+
+    def direction(self, value: float) -> Direction:
+        """The direction a value lies in; the neutral one if it is too small to read."""
+        sign = 0 if say_inches(abs(value), 64) == "0" else (1 if value > 0 else -1)
+        return next(one for one in self.directions if one.sign == sign)
+
+    def say_size(self, size: float) -> str:
+        """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""
+        if self.unit != "in":
+            return f"{abs(size):.1f} {self.unit}"
+        text = say_inches(abs(size), 64)
+        return "under 1/64 in" if text == "0" else f"{text} in"

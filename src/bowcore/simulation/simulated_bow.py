@@ -1,0 +1,261 @@
+"""A simulated bow: hidden parameters, part-length errors and tools with faults. Seeded.
+
+It answers exactly what a tool would read. Its physics are the twin's own equilibrium, solved anew
+for every change; it knows nothing of the planner's response. What the plane model does not have
+(peep, rest) is where the seed puts it.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.registry import adjuster_in, adjusters_of
+from bowcore.adjusters.shim import SHIM_STEP_IN
+from bowcore.adjusters.steps import Steps
+from bowcore.errors import BadInput
+from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.mechanics.layout import BOTTOM, TOP
+from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
+from bowcore.mechanics.plausible import plausible
+from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import Changes, Twin, twins_of
+from bowcore.quantities.catalogue import AT_REST, LEANS, QUANTITIES, shown
+from bowcore.quantities.inches import say_inches
+from bowcore.quantities.quantity import Quantity
+
+HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
+HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
+SETTLING_SHOTS = 40  # new threads have done most of their settling by then; common practice
+
+
+@dataclass(frozen=True)
+class Faults:
+    """What is wrong with a simulated bow, and how the bench measures.
+
+    `shorter` is how much too short each part is [in]; `limb_uneven` the share by which the top limb
+    is stiffer; `noise` scales every tool's scatter; `settles_in` is how much longer each new part
+    becomes once it is shot in [in]. `leans_in` and `leans_bottom_in` are how far a shaft laid on the
+    top or the bottom cam runs off to the right [in].
+    """
+
+    shorter: Mapping[str, float] = field(default_factory=dict)
+    limb_uneven: float = 0.0
+    noise: float = 1.0
+    settles_in: Mapping[str, float] = field(default_factory=dict)
+    leans_in: float = 0.0
+    leans_bottom_in: float = 0.0
+
+    @property
+    def leans(self) -> dict[str, float]:
+        """How far each cam leans, by quantity. [in]"""
+        return {"lean": self.leans_in, "lean_bottom": self.leans_bottom_in}
+
+
+class SimulatedBow:
+    """One bow on the bench, made by `simulated_bow`. Turn it, shoot it, read it."""
+
+    def __init__(self, twin: Twin, faults: Faults, rng: np.random.Generator):
+        """Put a bow on the bench.
+
+        Parameters
+        ----------
+        twin : Twin
+            The bow as it should be.
+        faults : Faults
+            What is wrong with it.
+        rng : numpy Generator
+            Source of its leans and of the tools' scatter.
+        """
+        self.spec = twin.spec
+        self._sound = _with_uneven_limbs(twin, faults.limb_uneven)
+        self._rng = rng
+        self._tilts = float(np.exp(0.4 * rng.standard_normal()))
+        self._adjusters: tuple[Adjuster, ...] = adjusters_of(twin.spec)
+        self._usual = _usual_values(rng)
+        self._measured: dict[tuple[object, ...], dict[str, float]] = {}
+        self.came_in(faults)
+
+    def came_in(self, faults: Faults) -> None:
+        """Put the bow back to how it came in, with these faults; nothing turned, no shots."""
+        self._faults = faults
+        self.off_in = dict(faults.shorter)
+        self._leaned = dict(faults.leans)
+        self._half_twists: dict[str, int] = {}
+        self._pulled_in: dict[str, float] = {}
+        self._half_turns = (0, 0)
+        self._shots = 0
+
+    @property
+    def holds_together(self) -> bool:
+        """Whether its cams hold each other along the draw; a bow that does not was never sold."""
+        return self._sound.softest_share() > 0
+
+    def turn(self, steps: Steps) -> None:
+        """Turn adjusters of the bow."""
+        for key, count in steps.items():
+            adjuster_in(self._adjusters, key).turn_on(self, count)
+
+    def fit_part(self, role: str, short_in: float) -> None:
+        """Put on a new part that is so much too short; nothing has been turned in it yet. [in]"""
+        self.off_in[role] = short_in
+        self._half_twists.pop(role, None)
+        self._pulled_in.pop(role, None)
+
+    def shoot(self, shots: int) -> None:
+        """Shoot it in: new threads settle longer."""
+        if shots < 0:
+            raise BadInput("A number of shots cannot be negative.", "shots", "0 or more")
+        self._shots += shots
+
+    def twist(self, part: str, half_twists: int) -> None:
+        """Twist a string or cable."""
+        self._half_twists[part] = self._half_twists.get(part, 0) + half_twists
+
+    def pull(self, part: str, inches: float) -> None:
+        """Make a string or cable shorter in another way than by twisting. [in]"""
+        self._pulled_in[part] = self._pulled_in.get(part, 0.0) + inches
+
+    def tilt_by_leg(self, quantity: str, half_twists: int) -> None:
+        """Tilt a cam by a yoke leg; positive to the right."""
+        per_step = Lean(degrees_per_leg_step(HIDDEN_TENSION_LBF, LEG)).off_in()
+        self._leaned[quantity] += half_twists * self._tilts * per_step
+
+    def tilt_by_shim(self, quantity: str, steps: int) -> None:
+        """Tilt a cam by moving it along its axle; positive to the right."""
+        per_step = Lean(degrees_per_shim(2 * HIDDEN_TENSION_LBF, SHIM_STEP_IN / 2)).off_in()
+        self._leaned[quantity] += steps * self._tilts * per_step
+
+    def turn_bolts(self, top: int, bottom: int) -> None:
+        """Turn limb bolts out, in half turns."""
+        self._half_turns = (self._half_turns[0] + top, self._half_turns[1] + bottom)
+
+    def true(self, quantity: str) -> float:
+        """What it is, without any tool's error.
+
+        Raises
+        ------
+        BadInput
+            The simulated bow cannot show this quantity.
+        """
+        beside = self._usual.get(quantity, 0.0)
+        if quantity in LEANS:
+            return self._leaned[quantity]
+        computed = self._computed()
+        if quantity in computed:
+            return computed[quantity] + beside
+        if quantity not in self._usual:
+            known = ", ".join([*computed, *self._usual, *LEANS])
+            raise BadInput(f"The simulated bench cannot read {quantity}.", "quantity", known)
+        return beside
+
+    def named(self, quantity: str) -> Quantity:
+        """A quantity as it is called on this bow."""
+        return shown(quantity, self.spec.one_cam)
+
+    def take(self, quantity: str) -> float:
+        """One take of a quantity, as the usual tool shows it, in its divisions."""
+        division = float(self.named(quantity).tool.division)
+        return float(np.round(self._with_scatter(quantity) / division) * division)
+
+    def typed(self, quantity: str) -> tuple[str, str]:
+        """One take as a technician would type it, and the direction that would be chosen."""
+        what, value = self.named(quantity), self._with_scatter(quantity)
+        if what.directions:
+            size = say_inches(abs(value), max(what.tool.denominator, 16))
+            direction = what.direction(0.0 if size == "0" else value)
+            return (size if direction.sign else ""), direction.key
+        if what.unit == "in":
+            return say_inches(value, what.tool.denominator), ""
+        return f"{value:.1f}" if what.tool.denominator > 1 else f"{value:.0f}", ""
+
+    def draw_curve(self, count: int) -> list[tuple[float, float]]:
+        """Its curve as the board's load cell shows it: draw length [in] and force [lbf]."""
+        xs, force = self._twin_now().curve(count)
+        noise = QUANTITIES["peak_weight"].tool.scatter * self._faults.noise
+        scattered = np.maximum(force + noise * self._rng.standard_normal(count), 0)
+        return [
+            (round(float(x) + DRAW_LENGTH_OFFSET_IN, 3), round(float(f), 2))
+            for x, f in zip(xs, scattered, strict=True)
+        ]
+
+    def _with_scatter(self, quantity: str) -> float:
+        value, tool = self.true(quantity), self.named(quantity).tool
+        if quantity == "holding_weight":
+            value *= 1 - HYSTERESIS_SHARE
+        return float(value + tool.scatter * self._faults.noise * self._rng.standard_normal())
+
+    def _changes(self) -> Changes:
+        """Everything that makes it another bow than the book's."""
+        settled = 1 - np.exp(-3 * self._shots / SETTLING_SHOTS)
+        shorter = dict(self.off_in)
+        for role, longer in self._faults.settles_in.items():
+            shorter[role] = shorter.get(role, 0.0) - longer * float(settled)
+        for role, inches in self._pulled_in.items():
+            shorter[role] = shorter.get(role, 0.0) + inches
+        for role, count in self._half_twists.items():
+            inches = self.spec.part(role).bundle().shortening_in(count)
+            shorter[role] = shorter.get(role, 0.0) + inches
+        top, bottom = self._half_turns
+        return Changes(shorter, (top / 2, bottom / 2))
+
+    def _twin_now(self) -> Twin:
+        return self._sound.changed(self._changes())
+
+    def _computed(self) -> dict[str, float]:
+        """What the twin computes, and what shows at rest: kept for each state of the bow."""
+        changes = self._changes()
+        key = (tuple(sorted(changes.shorter.items())), changes.bolts_out)
+        if key not in self._measured:
+            now = self._sound.changed(changes)
+            turned = self.spec.peg_radius_in * (now.rest.alpha[0] - self._sound.rest.alpha[0])
+            later = float(turned[BOTTOM] - turned[TOP])
+            at_rest = dict.fromkeys(AT_REST, later) | {"cam_rotation": float(turned[TOP])}
+            self._measured[key] = now.measures() | at_rest
+        return self._measured[key]
+
+
+def simulated_bow(
+    spec: BowSpec, seed: int, faults: Faults = Faults(), spread: float = 1.0
+) -> SimulatedBow:
+    """A bow whose hidden parameters are drawn round the priors; the same seed, the same bow.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        Its book.
+    seed : int
+        Decides its parameters and the tools' scatter.
+    faults : Faults
+        What is wrong with it.
+    spread : float
+        1 draws parameters as the planner's own ensemble does; more, from a wider spread.
+
+    Returns
+    -------
+    SimulatedBow
+        Meets its book when it has no faults.
+    """
+    rng = np.random.default_rng(seed)
+    book, drawn = plausible(spec, rng, spread)
+    return SimulatedBow(twins_of(spec.family, [book], [drawn])[0], faults, rng)
+
+
+def _usual_values(rng: np.random.Generator) -> dict[str, float]:
+    """What the twin does not compute, drawn from what is usual on a bow, to a tool's division."""
+    found = {}
+    for key, one in QUANTITIES.items():
+        if one.usual is not None and key not in LEANS:
+            value = one.usual.middle + one.usual.reach * rng.uniform(-1, 1)
+            found[key] = round(value * one.usual.division) / one.usual.division
+    return found
+
+
+def _with_uneven_limbs(twin: Twin, share: float) -> Twin:
+    """The top limb a little stiffer, the bottom one a little softer."""
+    if not share:
+        return twin
+    machine = twin.machine
+    uneven = machine.stiffness * np.array([[1 + share / 2, 1 - share / 2]])
+    return replace(twin, machine=replace(machine, stiffness=uneven))

@@ -1,0 +1,24 @@
+"""Cautions, in plain words, each at the place where it applies. The maker's manual outranks them."""
+
+DRAW_BOARD = (
+    "Draw only on the draw board or with a nocked arrow toward a safe backstop. Never dry-fire."
+)
+PRESS_OPEN = (
+    "Only a press that suits this bow, by its maker's instructions. Eye protection on.",
+    "Hands and face out of the plane of the string while load comes on or off.",
+    "Limb tips supported, fingers off the cams, only as much pressure as frees the string.",
+)
+LET_DOWN = "Let down slowly, look again at every groove while the load comes on."
+DO_NOT_DRAW = "Do not draw this bow."
+SERVICE = "Limb, riser and cam damage goes to the maker or authorised service."
+FIRST_DRAW = (
+    "Draw it a few times gently before the first reading: on the draw board, or with a nocked arrow "
+    "toward a safe backstop."
+)
+MANUAL = "The maker's manual and the local rules outrank this sheet."
+AT_HAND_OVER = (
+    "Never dry-fire it, and never shoot an arrow below the maker's minimum mass.",
+    "Look over string, cables and limbs before each session; with a broken strand, do not draw it.",
+    "New threads settle over the first shots: weight, timing and peep may move a little.",
+    MANUAL,
+)

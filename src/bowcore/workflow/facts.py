@@ -1,0 +1,238 @@
+"""What is known of a job, in the order it happened. The rules of the service read only this."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from bowcore.measurement.freshness import ChangeMade, stale_since
+from bowcore.measurement.repeats import RepeatSummary, summarise
+from bowcore.mechanics.specification import STRING, Family
+from bowcore.quantities.catalogue import QUANTITIES, shown
+from bowcore.quantities.changes import Change
+from bowcore.quantities.quantity import Quantity
+from bowcore.workflow.needs import NEW_SETUP, BowSetup
+from bowcore.workflow.references import Points, shift_in
+from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.services import parts_to_replace
+
+
+@dataclass(frozen=True)
+class Take:
+    """One reading as recorded. `value` is None when it could not be read (`reason` says why)."""
+
+    seq: int
+    quantity: str
+    value: float | None
+    sheet: str = "baseline"
+    reason: str = ""
+    start: str = ""
+    end: str = ""
+
+
+@dataclass(frozen=True)
+class LedgerEntry:
+    """One entry of the ledger: signed `steps` of an adjuster, a new part, or another change.
+
+    `part` is the role of the string or cable that it concerns, "" if none; with `replaced` a new
+    one is on the bow.
+    """
+
+    seq: int
+    change: Change
+    adjuster: str = ""
+    part: str = ""
+    steps: int = 0
+    replaced: bool = False
+
+
+@dataclass(frozen=True)
+class OpenPress:
+    """The press cycle that is open: what it was opened for and what has been done in it."""
+
+    seq: int
+    purpose: str
+    parts: tuple[str, ...] = ()
+    done: bool = False
+
+
+@dataclass(frozen=True)
+class LengthCheck:
+    """What a new part was found to be after its first let-down; `wrong` if it goes back."""
+
+    seq: int
+    part: str
+    wrong: bool = False
+
+
+@dataclass(frozen=True)
+class Current:
+    """The newest value of one quantity: its takes of one moment, whether it is still true.
+
+    Taken between other points than the baseline, it has been moved by `shift_in` to be compared with
+    it; `apart` if that cannot be done.
+    """
+
+    quantity: str
+    seq: int
+    summary: RepeatSummary | None
+    reason: str = ""
+    stale: ChangeMade | None = None
+    sheet: str = "baseline"
+    points: Points = ("", "")
+    shift_in: float = 0.0
+    apart: bool = False
+
+    @property
+    def fresh(self) -> bool:
+        return self.summary is not None and self.stale is None and not self.apart
+
+    @property
+    def enough(self) -> bool:
+        """Taken as often as the trade wants, or said to be unreadable."""
+        return self.summary is None or self.summary.takes >= QUANTITIES[self.quantity].takes
+
+
+@dataclass(frozen=True)
+class Facts:
+    """Everything the rules need to know of a job."""
+
+    family: Family
+    services: tuple[str, ...]
+    inspected: bool = False
+    holds: tuple[str, ...] = ()
+    takes: tuple[Take, ...] = ()
+    changes: tuple[LedgerEntry, ...] = ()
+    press: OpenPress | None = None
+    handed_over: bool = False
+    path: str = NEW_SETUP
+    fitted: tuple[str, ...] = ("peep",)
+    marks: Mapping[str, str] = field(default_factory=dict)
+    replacement: ReplacementPolicy = ReplacementPolicy.STRIP
+    checks: tuple[LengthCheck, ...] = ()
+    bolts_backed_off: tuple[float, ...] = ()
+    set_state: str = ""
+    places: Mapping[str, float] = field(default_factory=dict)
+    most_bolt_turns: float = 0.0
+    shimmed: bool = False
+
+    @property
+    def setup(self) -> BowSetup:
+        """What decides how much is asked of this bow."""
+        return BowSetup(self.path, self.family, self.fitted, self.shimmed)
+
+    def named(self, quantity: str) -> Quantity:
+        """A quantity as it is called on this bow."""
+        return shown(quantity, self.family is Family.SINGLE)
+
+    @property
+    def to_replace(self) -> tuple[str, ...]:
+        """Roles of the parts that the customer asked to have replaced."""
+        return parts_to_replace(self.services)
+
+    @property
+    def replaced(self) -> tuple[str, ...]:
+        """Roles replaced so far."""
+        return tuple(change.part for change in self.changes if change.replaced)
+
+    @property
+    def still_to_replace(self) -> tuple[str, ...]:
+        """Parts that are old yet, or whose new one is the wrong length."""
+        wrong = [role for role in self.to_replace if (c := self._check(role)) and c.wrong]
+        return tuple(r for r in self.to_replace if r not in self.replaced or r in wrong)
+
+    @property
+    def unchecked(self) -> tuple[str, ...]:
+        """New cables whose length nobody has judged yet, where parts go on one at a time."""
+        if self.replacement is not ReplacementPolicy.ONE_BY_ONE:
+            return ()
+        cables = [role for role in self.replaced if role != STRING]
+        return tuple(role for role in dict.fromkeys(cables) if self._check(role) is None)
+
+    def _check(self, role: str) -> LengthCheck | None:
+        """The check of the part of this role that is on now."""
+        fitted = max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
+        return next((c for c in self.checks if c.part == role and c.seq > fitted), None)
+
+    def net_steps(self, key: str) -> int:
+        """Net steps of an adjuster since the part it turns was fitted.
+
+        A new cable comes without the old one's spacers, its legs as they were made.
+        """
+        part = next((one.part for one in self.changes if one.adjuster == key), "")
+        total = 0
+        for entry in sorted(self.changes, key=lambda one: one.seq):
+            if entry.replaced and part and entry.part == part:
+                total = 0
+            elif entry.adjuster == key:
+                total += entry.steps
+        return total
+
+    def in_use(self, change: Change) -> bool:
+        """Whether any adjuster of that kind of change is in now: a spacer in a cable, say."""
+        keys = {one.adjuster for one in self.changes if one.change is change and one.steps}
+        return any(self.net_steps(key) for key in keys)
+
+    def current(self, quantity: str) -> Current | None:
+        """The newest group of takes of a quantity, judged for freshness; None if never read."""
+        if quantity not in self._current:
+            self._current[quantity] = self._compared(quantity)
+        return self._current[quantity]
+
+    @cached_property
+    def _current(self) -> dict[str, Current | None]:
+        return {}
+
+    @cached_property
+    def _baseline(self) -> dict[str, Current | None]:
+        return {}
+
+    def _compared(self, quantity: str) -> Current | None:
+        now, before = self._latest(quantity, self.takes), self.baseline(quantity)
+        if now is None or before is None or now.points == before.points:
+            return now
+        shift = shift_in(now.points, before.points, self.places)
+        if shift is None or now.summary is None:
+            return replace(now, apart=shift is None)
+        moved = replace(now.summary, value=now.summary.value + shift)
+        return replace(now, summary=moved, shift_in=shift)
+
+    def baseline(self, quantity: str) -> Current | None:
+        """What it read before anything was loosened, whatever happened since."""
+        if quantity not in self._baseline:
+            begun = min((change.seq for change in self.changes), default=None)
+            takes = [
+                take for take in self.takes
+                if take.sheet == "baseline" and (begun is None or take.seq < begun)
+            ]  # fmt: skip
+            self._baseline[quantity] = self._latest(quantity, takes)
+        return self._baseline[quantity]
+
+    def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
+        mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
+        if not mine:
+            return None
+        last = mine[-1]
+        group = self._same_moment(mine, last)
+        events = [ChangeMade(change.seq, change.change) for change in self.changes]
+        stale = stale_since(quantity, last.seq, events)
+        values = [take.value for take in group if take.value is not None]
+        sigma = QUANTITIES[quantity].tool.sigma
+        summary = summarise(values, sigma) if values else None
+        reason = "" if values else last.reason
+        return Current(
+            quantity, last.seq, summary, reason, stale, last.sheet, (last.start, last.end)
+        )
+
+    def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:
+        """Takes with nothing between them and the last that would have changed the reading.
+
+        A take between other points is another reading and does not mix.
+        """
+        events = [ChangeMade(change.seq, change.change) for change in self.changes]
+        return [
+            take
+            for take in takes
+            if take.sheet == last.sheet
+            and (take.start, take.end) == (last.start, last.end)
+            and not stale_since(take.quantity, take.seq, [e for e in events if e.seq < last.seq])
+        ]

@@ -1,0 +1,56 @@
+"""What keeps a bow from going back to its owner."""
+
+from collections.abc import Mapping
+
+from bowcore.measurement.bands import Band, BandSide
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.services import service_replacing
+from bowcore.workflow.steps.course import course
+
+RECHECK_DAYS = 21
+RECHECK_SHOTS = 100
+"""New threads settle over the first dozens of shots (common practice, no published source)."""
+
+
+def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
+    """What keeps this bow from its owner, in words; empty when nothing does."""
+    now = course(facts, bands)
+    found = []
+    if facts.press is not None:
+        found.append("The press is open.")
+    found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].danger]
+    if not facts.inspected:
+        found.append("It has not been inspected.")
+    found += [f"{facts.named(name).name} was never read." for name in now.unread]
+    found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
+    found += [_outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
+    found += [
+        f"Asked for and not done: {service_replacing(role).name.lower()}."
+        for role in facts.still_to_replace
+    ]
+    return found
+
+
+def overridable(facts: Facts) -> bool:
+    """Whether a manager may hand over in spite of the blockers: never with a press open or danger."""
+    return facts.press is None and not any(HOLDS[key].danger for key in facts.holds)
+
+
+def _stale_line(name: str, facts: Facts) -> str:
+    current = facts.current(name)
+    if current is None:
+        return f"{facts.named(name).name} was never read."
+    if current.summary is None:
+        return f"{facts.named(name).name} could not be read: {current.reason}."
+    if current.apart and current.stale is None:
+        return f"{facts.named(name).name} was read between other points than the baseline."
+    return f"{facts.named(name).name} was read before the last change."
+
+
+def _outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
+    quantity, current = facts.named(name), facts.current(name)
+    assert current is not None and current.summary is not None
+    verdict = bands[name].judge(current.summary.value)
+    word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
+    return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."

@@ -1,0 +1,49 @@
+"""Holds: why a job waits, and what it may not do meanwhile."""
+
+from dataclasses import dataclass
+
+from bowcore.workflow import cautions
+
+
+@dataclass(frozen=True)
+class HoldKind:
+    """Why a job waits.
+
+    `stops` lists what may not be done: draw, press, replace, hand_over. `lifted_at` is the key of
+    the step where the wait ends, if that is not the step that waits.
+    """
+
+    key: str
+    name: str
+    stops: tuple[str, ...]
+    caution: str
+    lifted_at: str = ""
+
+    @property
+    def danger(self) -> bool:
+        """Whether it is about safety: a bow that is not to be drawn."""
+        return "draw" in self.stops
+
+
+HOLDS = {
+    hold.key: hold
+    for hold in (
+        HoldKind("do_not_draw", "Do not draw", ("draw", "hand_over"), cautions.DO_NOT_DRAW),
+        HoldKind(
+            "service", "Authorised service", ("draw", "press", "hand_over"),
+            f"{cautions.DO_NOT_DRAW} {cautions.SERVICE}",
+        ),
+        HoldKind("set", "Waits for its string set", ("replace",), "Lift it when the set is here.",
+                 "string_set"),
+        HoldKind("arrows", "Waits for the arrows", (), ""),
+        HoldKind("customer", "Waits for the customer", (), ""),
+    )
+}  # fmt: skip
+
+
+def stopped_by(holds: tuple[str, ...], act: str) -> HoldKind | None:
+    """The first active hold that stops an act ("draw", "press", "hand_over"), or None."""
+    for key in holds:
+        if act in HOLDS[key].stops:
+            return HOLDS[key]
+    return None

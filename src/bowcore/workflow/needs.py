@@ -1,0 +1,214 @@
+"""What has to be on record before anything is loosened, by path, family and what is on the bow.
+
+Readings come from the catalogue; marks are what is looked at and written down rather than measured.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from bowcore.adjusters.limb_bolt import BOLT_MARKS
+from bowcore.adjusters.shim import SHIM_MARKS
+from bowcore.errors import BadInput
+from bowcore.mechanics.kits import read_pair
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import QUANTITIES, shown
+from bowcore.quantities.inches import parse_inches
+from bowcore.quantities.quantity import Asked, Quantity
+
+CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
+PATHS = {CARRY_OVER: "Put back as it was", NEW_SETUP: "New setup"}
+PATH_ASKS = {
+    CARRY_OVER: "Everything is read and marked now, so that it can be put back to the sixteenth.",
+    NEW_SETUP: "Only what shows whether the bow is sound is read; peep, loop, rest and sight "
+    "are set up anew.",
+}
+"""What each path will ask for, in a sentence."""
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """Something that may be fitted to a bow: what it is called, what is kept of it."""
+
+    key: str
+    name: str
+    keep: str = ""
+
+
+FITTED = (
+    Fitting("rest", "Arrow rest", "fall-away or fixed, and where its cord is clamped"),
+    Fitting("sight", "Sight"),
+    Fitting("peep", "Peep"),
+    Fitting("kisser", "Kisser"),
+    Fitting("loop", "Loop"),
+    Fitting("silencers", "Silencers or string weights"),
+    Fitting("stabiliser", "Stabiliser"),
+    Fitting("quiver", "Quiver"),
+)
+"""What customers' bows carry."""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """Something that is written down, not measured.
+
+    `kind` is "turns" (a number of turns), "pair" (left / right in inches), "choice" (one of
+    `choices`) or "words".
+    """
+
+    key: str
+    name: str
+    ask: str
+    missed_later: str
+    kind: str = "words"
+    choices: tuple[tuple[str, str], ...] = ()
+
+
+MARKS = (
+    Mark("bolts_top", "Top limb bolt", "turns out from bottomed",
+         "Nobody counts them later; weight and tiller depend on them.", "turns"),
+    Mark("bolts_bottom", "Bottom limb bolt", "turns out from bottomed",
+         "Nobody counts them later; weight and tiller depend on them.", "turns"),
+    Mark("shims_top", "Shims, top cam", "left / right of the cam from behind the bow, in inches",
+         "Which spacer sat on which side is known only until the axle is out.", "pair"),
+    Mark("shims_bottom", "Shims, bottom cam",
+         "left / right of the cam from behind the bow, in inches",
+         "Which spacer sat on which side is known only until the axle is out.", "pair"),
+    Mark("module", "Module and stop", "letter or hole of the module, and of each draw stop",
+         "A stop one hole off is a quarter inch of draw."),
+    Mark("lay", "Lay of the string", "which way the threads run, looking along it",
+         "Twisting the wrong way takes twist out.", "choice",
+         (("right", "like the bar of a Z"), ("left", "like the middle of an S"))),
+    Mark("paint", "Paint marks", "cams against limbs, bolts against pockets, screws",
+         "A mark made now is a reading that cannot be lost.", "choice",
+         (("done", "Marks are on"), ("none", "Not wanted"))),
+    Mark("routing", "Routing", "which cable runs on which side of what, from behind the bow",
+         "The cables cross only one way that keeps the arrow clear."),
+    Mark("rest_cord", "Rest cord", "to which cable or limb, and where it is clamped",
+         "The new serving may end elsewhere; then the clamp has no place."),
+    Mark("silencers", "Silencers and weights", "where each sits, from the nearer cam or nock",
+         "Half an inch of a string weight can be heard in the chronograph."),
+)  # fmt: skip
+
+_MARKS_OF = {mark.key: mark for mark in MARKS}
+_MARKS_WITH = {"rest": "rest_cord", "silencers": "silencers"}
+
+
+@dataclass(frozen=True)
+class BowSetup:
+    """What decides how much is asked: path, family, what is on the bow, shims beside its cams."""
+
+    path: str = NEW_SETUP
+    family: Family = Family.BINARY
+    fitted: tuple[str, ...] = ("peep",)
+    shimmed: bool = False
+
+    @property
+    def one_cam(self) -> bool:
+        return self.family is Family.SINGLE
+
+    @property
+    def features(self) -> frozenset[str]:
+        """What it has that a quantity may need."""
+        found = {"", *self.fitted}
+        if not self.one_cam:
+            found.add("two_cams")
+        if self.shimmed or self.family in (Family.BINARY, Family.TWIN):
+            found.add("bottom_lean")
+        return frozenset(found)
+
+    def asks(self, quantity: Quantity) -> bool:
+        """Whether a quantity must be on record before the press."""
+        if quantity.needs not in self.features:
+            return False
+        whole = quantity.asked is Asked.CARRY_OVER and self.path == CARRY_OVER
+        return quantity.asked is Asked.ALWAYS or whole
+
+
+def readings_needed(setup: BowSetup) -> tuple[str, ...]:
+    """Quantities that must be read before the press, in the order of work.
+
+    A carry-over is read whole; a new setup only as far as it shows whether the bow is sound. The
+    peep's height is asked on both: it cannot be found again.
+    """
+    return tuple(key for key, one in QUANTITIES.items() if setup.asks(one))
+
+
+def readings_welcome(setup: BowSetup) -> tuple[str, ...]:
+    """Quantities worth reading that hold nothing up."""
+    return tuple(
+        key
+        for key, one in QUANTITIES.items()
+        if one.asked is Asked.WELCOME and one.needs in setup.features
+    )
+
+
+def marks_needed(setup: BowSetup) -> tuple[str, ...]:
+    """Marks that must be on record before the press."""
+    found = [*BOLT_MARKS["both"], *(SHIM_MARKS.values() if setup.shimmed else ())]
+    if setup.path == CARRY_OVER:
+        found += ["module", "lay", "paint", "routing"]
+        found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
+    return tuple(found)
+
+
+def mark(key: str) -> Mark:
+    """The mark of that key; BadInput if there is none."""
+    if key not in _MARKS_OF:
+        raise BadInput(f"There is no mark '{key}'.", "mark", ", ".join(_MARKS_OF))
+    return _MARKS_OF[key]
+
+
+def checked_mark(key: str, value: str, most_turns: float) -> str:
+    """What was written down, as it is kept.
+
+    Parameters
+    ----------
+    key : str
+        Which mark.
+    value : str
+        As typed.
+    most_turns : float
+        The maker's limit for a limb bolt.
+
+    Returns
+    -------
+    str
+        Turns as a plain number, a pair of widths, a choice's key, or the words.
+
+    Raises
+    ------
+    BadInput
+        Empty, not a pair, not one of the choices, or more turns than the maker allows.
+    """
+    what, text = mark(key), value.strip()
+    if not text:
+        raise BadInput(f"{what.name}: write down {what.ask}.", key)
+    if what.kind == "choice" and text not in dict(what.choices):
+        raise BadInput(f"{what.name}: choose one.", key, ", ".join(dict(what.choices).values()))
+    if what.kind == "pair":
+        left, right = read_pair(text)
+        return f"{left:.3f}/{right:.3f}"
+    return f"{turns_of(text, what, most_turns):g}" if what.kind == "turns" else text[:200]
+
+
+def turns_of(text: str, what: Mark, most_turns: float) -> float:
+    """Turns of a bolt, in quarters or decimals: `2`, `2 1/2`, `1.5`."""
+    turns = float(parse_inches(text).value)
+    if turns < 0:
+        raise BadInput(f"{what.name}: turns are counted out from bottomed.", what.key, "0 or more")
+    if turns > most_turns:
+        raise BadInput(
+            f"{what.name}: {turns:g} turns is past the maker's limit of {most_turns:g}. "
+            "If it really is that far out, turn it in before anything else.", what.key,
+            f"0 to {most_turns:g} turns",
+        )  # fmt: skip
+    return turns
+
+
+def why_missed(keys: Iterable[str], setup: BowSetup) -> list[tuple[str, str]]:
+    """Name and reason of every missing reading or mark: why it will be missed later."""
+    found = []
+    for key in keys:
+        what = _MARKS_OF[key] if key in _MARKS_OF else shown(key, setup.one_cam)
+        found.append((what.name, what.missed_later))
+    return found

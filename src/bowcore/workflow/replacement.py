@@ -1,0 +1,93 @@
+"""In which order parts are replaced, by policy and by how the cables run.
+
+Cables before the string: a cable is short, so that a twist is a larger share of it, and the string
+is set last. Where one cable lies over another it comes off first and goes on last.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, BowSpec, Family, PartSpec
+
+
+class ReplacementPolicy(StrEnum):
+    """How good technicians differ in replacing a set."""
+
+    ONE_BY_ONE = "one at a time, let down between"
+    ONE_PRESS = "one at a time, in one press"
+    STRIP = "strip all"
+
+
+REPLACEMENT_REASONS = {
+    ReplacementPolicy.ONE_BY_ONE: "Marks, axle to axle and brace after each part show which new one "
+    "is long or short.",
+    ReplacementPolicy.ONE_PRESS: "Routing is copied from what is still on; one press cycle, but the "
+    "parts are not judged one by one.",
+    ReplacementPolicy.STRIP: "Quickest; the twin has to find out afterwards which part is off.",
+}
+"""The reason of each policy."""
+
+
+@dataclass(frozen=True)
+class PartStep:
+    """One part's turn: which, from where to where, how it goes on."""
+
+    part: PartSpec
+    runs: str
+    how: tuple[str, ...]
+    reads_after: tuple[str, ...]
+
+
+def replacement_order(spec: BowSpec, roles: Sequence[str]) -> list[str]:
+    """The parts in the order in which they are replaced: outer cable first, string last."""
+    first = (CABLE_B, CABLE_A, STRING) if spec.family is Family.HYBRID else (
+        CABLE_A, CABLE_B, STRING,
+    )  # fmt: skip
+    return [role for role in first if role in roles]
+
+
+def part_steps(spec: BowSpec, roles: Sequence[str], policy: ReplacementPolicy) -> list[PartStep]:
+    """What is done for each part, in order.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    roles : sequence of str
+        Parts to be replaced.
+    policy : ReplacementPolicy
+        Decides whether anything is read between.
+
+    Returns
+    -------
+    list of PartStep
+        Cables first, string last.
+    """
+    reads: tuple[str, ...] = ()
+    if policy is ReplacementPolicy.ONE_BY_ONE:
+        mark = ("stop_gap",) if spec.family is Family.SINGLE else ()
+        reads = ("axle_to_axle", "brace_height", *mark)
+    return [
+        PartStep(part, part.ends, _how(part), reads)
+        for part in map(spec.part, replacement_order(spec, roles))
+    ]
+
+
+def may_share_press(policy: ReplacementPolicy) -> bool:
+    """Whether more than one part is put on in one press cycle."""
+    return policy is not ReplacementPolicy.ONE_BY_ONE
+
+
+def _how(part: PartSpec) -> tuple[str, ...]:
+    if part.is_string:
+        return (
+            "The end with the split for the peep is the top.",
+            "Loops stay clipped together until they go on: one twist lost is nothing, four are trouble.",
+            "Peep, silencers and weights go over before the old string is cut.",
+        )
+    return (
+        "The long served end goes to the take-up side, the short one to the other.",
+        "Loops stay clipped together until they go on, twists kept.",
+        "It runs on the same side of its neighbours as the old one did: look at the routing.",
+    )

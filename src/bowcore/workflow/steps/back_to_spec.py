@@ -1,0 +1,83 @@
+"""Back to spec: read, plan, press, read again, until every number is fresh and inside its band."""
+
+from collections.abc import Mapping
+from typing import ClassVar
+
+from bowcore.measurement.bands import Band
+from bowcore.quantities.catalogue import LEANS, REQUIRED
+from bowcore.workflow.facts import Facts, OpenPress
+from bowcore.workflow.needs import readings_needed
+from bowcore.workflow.steps.step import Situation, Step
+
+
+def needs_reading(facts: Facts) -> tuple[str, ...]:
+    """Required quantities that are stale or were never read with success, in order.
+
+    Lean too where it was read at the start: a leg moves it and the timing together.
+    """
+    found = [(name, facts.current(name)) for name in (*REQUIRED, *_leans(facts))]
+    return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
+
+
+def last_readings(facts: Facts) -> tuple[str, ...]:
+    """What was read at the start and has moved since: read once more when the rest is home."""
+    found = []
+    for name in readings_needed(facts.setup):
+        before, now = facts.baseline(name), facts.current(name)
+        if name not in REQUIRED and before and before.summary and now and not now.fresh:
+            found.append(name)
+    return tuple(found)
+
+
+def judged_by(facts: Facts) -> tuple[str, ...]:
+    """Quantities that must be inside now: the required ones, and what else is freshly read."""
+    others = [name for name in readings_needed(facts.setup) if name not in REQUIRED]
+    others += _leans(facts)
+    fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
+    return (*REQUIRED, *fresh)
+
+
+def outside_bands(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
+    """Quantities of `judged_by` whose last value is outside its band."""
+    return tuple(name for name in judged_by(facts) if _outside(name, facts, bands))
+
+
+class BackToSpecStep(Step):
+    """The loop of readings, plans and press cycles."""
+
+    key: ClassVar[str] = "back_to_spec"
+    name: ClassVar[str] = "Back to spec"
+    why: ClassVar[str] = "Every number fresh and inside its band."
+    minutes: ClassVar[int] = 25
+    acts: ClassVar[tuple[str, ...]] = ("draw",)
+
+    def done(self, now: Situation) -> bool:
+        open_ends = now.to_read or now.outside or now.unread
+        return not open_ends and now.facts.press is None
+
+    def note(self, now: Situation) -> str:
+        if now.facts.changes and now.to_read:
+            return f"{len(now.to_read)} to read again"
+        return f"{len(now.outside)} outside" if now.outside and not now.unread else ""
+
+    def again(self, now: Situation) -> bool:
+        return bool(now.facts.changes) and bool(now.to_read)
+
+    def stays_with(self, press: OpenPress) -> bool:
+        return press.purpose != "replace"
+
+    def next_act(self, now: Situation) -> str:
+        if now.to_read:
+            return f"Read {now.facts.named(now.to_read[0]).name.lower()} again"
+        return "Plan, then press"
+
+
+def _leans(facts: Facts) -> tuple[str, ...]:
+    return tuple(n for n in LEANS if (before := facts.baseline(n)) and before.summary)
+
+
+def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
+    current = facts.current(name)
+    if current is None or current.summary is None or name not in bands:
+        return False
+    return not bands[name].judge(current.summary.value).inside

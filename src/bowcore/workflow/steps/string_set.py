@@ -1,0 +1,28 @@
+"""Set and parts: ordered, here, measured. The job goes on without it as far as it can."""
+
+from typing import ClassVar
+
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.steps.step import Situation, Step
+
+
+class StringSetStep(Step):
+    """Only where something is to be replaced."""
+
+    key: ClassVar[str] = "string_set"
+    name: ClassVar[str] = "Set and parts"
+    why: ClassVar[str] = "A part that is the wrong length is found before it is on the bow."
+    minutes: ClassVar[int] = 5
+    blocking: ClassVar[bool] = False
+
+    def applies(self, facts: Facts) -> bool:
+        return bool(facts.to_replace)
+
+    def done(self, now: Situation) -> bool:
+        return now.facts.set_state == "here" or not now.facts.still_to_replace
+
+    def note(self, now: Situation) -> str:
+        return "" if self.done(now) else now.facts.set_state or "not ordered"
+
+    def next_act(self, now: Situation) -> str:
+        return "Order the set"

@@ -1,0 +1,180 @@
+"""Where a bow should be: the band of every quantity, and where that comes from.
+
+A bow's own tuned baseline outranks the book; a baseline that was itself outside the book's band
+was not tuned, and the book is the target. The customer's figure decides the weight.
+"""
+
+from dataclasses import dataclass
+
+from bowcore.measurement.bands import Band, around
+from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.quantities.catalogue import LEANS, PUT_BACK, QUANTITIES
+from bowcore.quantities.changes import Change
+from bowcore.workflow.facts import Facts
+
+DRAWN_SHORT = 1.0
+"""The first of two stops that are apart ends the draw by so much for each inch of gap, mean of the
+families' twins (docs/derivations/gap.md)."""
+HELD_SHORT_SHARE, HELD_SHORT_REACH_IN = 0.10, 1 / 8
+"""And holds it short of its valley by this share of the peak weight for each inch, so far out."""
+TOGETHER = ", with its stops together"
+STICKER_TOLERANCE_LBF = 2.0  # common practice, no published source
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the customer wants kept or reached; None where nothing was asked."""
+
+    peak_weight_lbf: float | None = None
+    draw_length_in: float | None = None
+
+
+@dataclass(frozen=True)
+class Tolerances:
+    """How far a model's numbers may be off its book, how much its top stop should lead, and whether
+    its cams should be upright at full draw instead of leaning as they came."""
+
+    axle_to_axle_in: float = 0.125
+    brace_height_in: float = 0.125
+    peak_weight_lbf: float = STICKER_TOLERANCE_LBF
+    top_first_in: float = 0.0
+    upright: bool = False
+
+
+def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
+    """The stop gap by policy: dead even, or on a hybrid the top stop first by so much. [in]
+
+    The top stop leads when it touches while the bottom one is still open: a negative gap.
+    """
+    tolerance = QUANTITIES["stop_gap"].tolerance
+    if spec.one_cam:
+        return around(0, tolerance, "book", "the cam's mark on the limb's edge, within 1/32 in")
+    if top_first_in and spec.family is Family.HYBRID:
+        words = QUANTITIES["stop_gap"].say_size(top_first_in)
+        return around(-top_first_in, tolerance, "policy", f"top stop first by {words}")
+    return around(0, tolerance, "policy", "both stops together, within 1/32 in")
+
+
+def book_bands(spec: BowSpec, allowed: Tolerances = Tolerances()) -> dict[str, Band]:
+    """Bands from the book and the policy, before anything has been read."""
+    sticker, holding = spec.peak_weight_lbf, spec.peak_weight_lbf * (1 - spec.let_off)
+    return {
+        "axle_to_axle": _book("axle_to_axle", spec.axle_to_axle_in, allowed.axle_to_axle_in),
+        "brace_height": _book("brace_height", spec.brace_height_in, allowed.brace_height_in),
+        "peak_weight": around(
+            sticker,
+            allowed.peak_weight_lbf,
+            "book",
+            f"sticker {sticker:g} lbf, {allowed.peak_weight_lbf:g} either way",
+        ),
+        "holding_weight": around(
+            holding, 2.0, "book", f"{spec.let_off:.0%} let-off of {sticker:g} lbf"
+        ),
+        "stop_gap": gap_band(spec, allowed.top_first_in),
+    }
+
+
+def bands(
+    spec: BowSpec, facts: Facts, wishes: Wishes = Wishes(), allowed: Tolerances = Tolerances()
+) -> dict[str, Band]:
+    """The band of every quantity that this job must reach.
+
+    Parameters
+    ----------
+    spec : BowSpec
+        The book.
+    facts : Facts
+        The baseline is taken from it.
+    wishes : Wishes
+        The customer's figures.
+    allowed : Tolerances
+        The book's.
+
+    Returns
+    -------
+    dict of str to Band
+        By quantity; what only the bow itself can show, only once it has been read.
+    """
+    result = book_bands(spec, allowed)
+    for name in ("axle_to_axle", "brace_height"):
+        result[name] = _baseline_or_book(name, result[name], facts)
+    result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
+    result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
+    for name in PUT_BACK:
+        before = facts.baseline(name)
+        if before and before.summary:
+            tolerance = QUANTITIES[name].tolerance
+            short = _apart(name, spec, facts, result["stop_gap"]) if name == "draw_length" else 0.0
+            because = "as it came in" + (TOGETHER if short else "")
+            result[name] = around(before.summary.value + short, tolerance, "baseline", because)
+            if name in LEANS and allowed.upright:
+                result[name] = around(0, tolerance, "policy", "upright at full draw")
+    if any(change.change is Change.MODULE_OR_STOP for change in facts.changes):
+        result.pop("draw_length", None)  # the baseline was another module's
+        result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]
+    if wishes.draw_length_in is not None:
+        result["draw_length"] = around(
+            wishes.draw_length_in, QUANTITIES["draw_length"].tolerance, "customer",
+            "the customer's figure",
+        )  # fmt: skip
+    return result
+
+
+def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:
+    before = facts.baseline(name)
+    if before is None or before.summary is None:
+        return book
+    if not book.judge(before.summary.value).inside:
+        words = QUANTITIES[name].say(before.summary.value)
+        because = f"{book.because}; it came in at {words}, outside that, so the book decides"
+        return Band(book.low, book.high, book.target, "book", because)
+    return _band(name, before.summary.value, "baseline")
+
+
+def _held(book: Band, spec: BowSpec, facts: Facts, gap: Band) -> Band:
+    """Holding weight as it came in, or as it would have been with its stops together."""
+    before = facts.baseline("holding_weight")
+    short = _apart("holding_weight", spec, facts, gap)
+    if before is None or before.summary is None or not short:
+        return _baseline_or_book("holding_weight", book, facts)
+    level = before.summary.value + short
+    if not book.judge(level).inside:
+        words = QUANTITIES["holding_weight"].say(level)
+        because = (
+            f"{book.because}; it came in at {words}{TOGETHER}, outside that, so the book decides"
+        )
+        return Band(book.low, book.high, book.target, "book", because)
+    band = _band("holding_weight", level, "baseline")
+    return Band(band.low, band.high, band.target, "baseline", f"as it came in{TOGETHER}")
+
+
+def _apart(name: str, spec: BowSpec, facts: Facts, gap: Band) -> float:
+    """How much more a reading at the first stop would have been with the stops together."""
+    before = facts.baseline("stop_gap")
+    if spec.one_cam or before is None or before.summary is None:
+        return 0.0
+    if gap.judge(before.summary.value).inside:
+        return 0.0
+    open_in = abs(before.summary.value)
+    if name == "holding_weight":
+        return HELD_SHORT_SHARE * spec.peak_weight_lbf * min(open_in, HELD_SHORT_REACH_IN)
+    return DRAWN_SHORT * open_in
+
+
+def _weight_band(book: Band, facts: Facts, wishes: Wishes) -> Band:
+    tolerance = QUANTITIES["peak_weight"].tolerance
+    if wishes.peak_weight_lbf is not None:
+        return around(wishes.peak_weight_lbf, tolerance, "customer", "the customer's figure")
+    return _baseline_or_book("peak_weight", book, facts)
+
+
+def _book(name: str, target: float, tolerance: float) -> Band:
+    words = QUANTITIES[name].say_size(tolerance)
+    return around(target, tolerance, "book", f"the book, {words} either way")
+
+
+def _band(name: str, target: float, source: str) -> Band:
+    quantity = QUANTITIES[name]
+    width = f"{quantity.say_size(quantity.tolerance)} either way"
+    reason = "as it came in, which is inside the book's band"
+    return around(target, quantity.tolerance, source, f"{reason}, {width}")

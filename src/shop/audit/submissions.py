@@ -1,0 +1,102 @@
+"""How an act on a job is recorded: one transaction, one lock, one version, one event."""
+
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+from django.apps import apps
+from django.db import transaction
+
+from shop.audit.models import Event
+
+if TYPE_CHECKING:
+    from shop.accounts.models import Member
+
+
+class DuplicateSubmission(Exception):
+    """This very post has been accepted before: show its result, do nothing."""
+
+    def __init__(self, event: Event):
+        super().__init__(event.summary)
+        self.event = event
+
+
+class StaleJob(Exception):
+    """The job has moved on since this person looked; `meanwhile` are the events not seen."""
+
+    def __init__(self, meanwhile: list[Event]):
+        super().__init__("Someone else has worked on this job.")
+        self.meanwhile = meanwhile
+
+
+@dataclass(frozen=True)
+class Submission:
+    """Who posts, with which key, having seen which version of the job."""
+
+    by: "Member"
+    key: uuid.UUID
+    seen: int = 0
+
+
+@dataclass
+class EventDraft:
+    """An event being recorded. The action sets `summary`; facts carry `fact` with its place."""
+
+    job: Any
+    seq: int
+    by: "Member"
+    summary: str = ""
+    result: str = ""
+    fact: dict[str, Any] = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.fact = {"job": self.job, "seq": self.seq, "by": self.by}
+
+
+@contextmanager
+def on_job(job_id: int, verb: str, submission: Submission) -> Iterator[EventDraft]:
+    """Lock the job, refuse repeats and stale views, number and record the event.
+
+    Raises
+    ------
+    DuplicateSubmission
+        The key has been used.
+    StaleJob
+        The job's version is not the one that was seen.
+    """
+    with transaction.atomic():
+        job = apps.get_model("jobs", "Job").objects.select_for_update().get(pk=job_id)
+        _refuse_repeat(submission.key)
+        if job.version != submission.seen:
+            unseen = Event.objects.filter(job=job, seq__gt=submission.seen).select_related("by")
+            raise StaleJob(list(unseen.order_by("seq")))
+        event = EventDraft(job, job.version + 1, submission.by)
+        yield event
+        job.version = event.seq
+        job.save()
+        _record(event, verb, submission)
+
+
+@contextmanager
+def without_job(verb: str, submission: Submission) -> Iterator[EventDraft]:
+    """An event that makes a new job or concerns none; set `event.job` when there is one."""
+    with transaction.atomic():
+        _refuse_repeat(submission.key)
+        event = EventDraft(None, 1, submission.by)
+        yield event
+        _record(event, verb, submission)
+
+
+def _refuse_repeat(key: uuid.UUID) -> None:
+    before = Event.objects.filter(key=key).first()
+    if before is not None:
+        raise DuplicateSubmission(before)
+
+
+def _record(event: EventDraft, verb: str, submission: Submission) -> None:
+    Event.objects.create(
+        key=submission.key, job=event.job, seq=event.seq, verb=verb, summary=event.summary[:300],
+        result=event.result, by=submission.by,
+    )  # fmt: skip

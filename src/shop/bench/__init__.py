@@ -1,1 +1,0 @@
-"""The screens of a job, and the acts that change it."""

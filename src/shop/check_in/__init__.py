@@ -1,0 +1,1 @@
+"""Check-in: customer, bow, what is asked for, when it is due."""

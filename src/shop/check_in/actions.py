@@ -1,0 +1,114 @@
+"""Check in: customer, bow, what for, when. Opens a job."""
+
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from django.db import transaction
+
+from bowcore.errors import BadInput
+from bowcore.mechanics.kits import read_sizes
+from bowcore.mechanics.specification import BowSpec
+from bowcore.workflow.roles import require
+from bowcore.workflow.services import parts_to_replace
+from shop.accounts.models import Shop
+from shop.audit.submissions import EventDraft, Submission, without_job
+from shop.book.models import BookEntry
+from shop.book.selectors import job_book, spec_of
+from shop.bows.actions import fit_book_parts
+from shop.bows.models import Bow
+from shop.customers.models import Customer
+from shop.engine.tasks import warm_prior
+from shop.jobs.models import Hold, Job
+
+
+@dataclass(frozen=True)
+class CheckInAnswers:
+    """What is asked at the counter. An existing bow decides its customer and its model."""
+
+    promised_on: date
+    services: list[str]
+    bow: Bow | None = None
+    customer: Customer | None = None
+    customer_name: str = ""
+    customer_phone: str = ""
+    entry: BookEntry | None = None
+    hand: str = "right"
+    marked_weight_lbf: Decimal = Decimal(0)
+    marked_draw_in: Decimal = Decimal(0)
+    tag: str = ""
+    path: str = "carry_over"
+    arrow_here: bool = False
+    release_here: bool = False
+    wanted_weight_lbf: Decimal | None = None
+    note: str = ""
+    wanted_draw_in: Decimal | None = None
+    fitted: list[str] = field(default_factory=list)
+    arrows: str = ""
+    release: str = ""
+    brought: str = ""
+    waits: list[str] = field(default_factory=list)
+
+
+def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
+    """Open a job for a bow, known or new.
+
+    Raises
+    ------
+    Refused
+        The person may not check in.
+    BadInput
+        The published specs and the sticker do not make a bow, or it has no such part to replace.
+    """
+    require(submission.by.staff_role, "check_in")
+    with without_job("check_in", submission) as event:
+        bow = answers.bow or _new_bow(answers)
+        sticker = float(bow.marked_weight_lbf), float(bow.marked_draw_in)
+        spec = spec_of(bow.entry, *sticker, read_sizes(Shop.current().spacer_sizes))
+        _require_parts(spec, answers.services)
+        job = Job.objects.create(
+            bow=bow, services=answers.services, path=answers.path, promised_on=answers.promised_on,
+            arrow_here=answers.arrow_here, release_here=answers.release_here,
+            wanted_weight_lbf=answers.wanted_weight_lbf, wanted_draw_in=answers.wanted_draw_in,
+            fitted=answers.fitted, arrows=answers.arrows, release=answers.release,
+            brought=answers.brought, note=answers.note, spec=job_book(bow.entry, spec),
+            book_version=bow.entry.version, opened_by=submission.by,
+        )  # fmt: skip
+        if bow.fitted != answers.fitted:
+            bow.fitted = answers.fitted
+            bow.save(update_fields=["fitted"])
+        event.job, event.result = job, str(job.pk)
+        event.summary = f"checked in {bow.customer}'s {bow}"
+        _place_holds(event, answers.waits)
+        transaction.on_commit(lambda: warm_prior.enqueue(job.pk))
+        return job
+
+
+def _require_parts(spec: BowSpec, services: list[str]) -> None:
+    """A part that is to be replaced must be on this bow: a single cam has one cable."""
+    if set(parts_to_replace(services)) - set(spec.roles):
+        has = ", ".join(part.label.lower() for part in spec.parts)
+        raise BadInput(f"{spec.name} has no such cable to replace.", "services", has)
+
+
+def _new_bow(answers: CheckInAnswers) -> Bow:
+    customer = answers.customer or _new_customer(answers)
+    if answers.entry is None:
+        raise BadInput("Which bow is it?", "entry")
+    bow = Bow.objects.create(
+        customer=customer, entry=answers.entry, hand=answers.hand, tag=answers.tag,
+        marked_weight_lbf=answers.marked_weight_lbf, marked_draw_in=answers.marked_draw_in,
+    )  # fmt: skip
+    fit_book_parts(bow)
+    return bow
+
+
+def _new_customer(answers: CheckInAnswers) -> Customer:
+    return Customer.objects.create(name=answers.customer_name, phone=answers.customer_phone)
+
+
+def _place_holds(event: EventDraft, waits: list[str]) -> None:
+    for kind in waits:
+        Hold.objects.create(
+            job=event.job, kind=kind, reason="noted at check-in", placed_by=event.by
+        )

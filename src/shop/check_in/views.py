@@ -1,0 +1,85 @@
+"""Find the customer and the bow or describe them, and check the bow in."""
+
+from datetime import timedelta
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+
+from bowcore.workflow.needs import PATH_ASKS
+from shop.audit.models import Event
+from shop.audit.submissions import Submission
+from shop.bows.models import Bow
+from shop.check_in.actions import check_in
+from shop.check_in.forms import CheckInForm
+from shop.customers.models import Customer
+from shop.customers.selectors import customers_called
+from shop.jobs.action_view import ActionView
+
+USUALLY_DUE_AFTER = timedelta(days=7)
+USUALLY_FITTED = ["rest", "sight", "peep", "loop"]
+MOST_CUSTOMERS = 12
+
+
+class CheckInView(ActionView):
+    """First the customer, then the bow, then the job."""
+
+    http_method_names = ["get", "post"]
+    form_class = CheckInForm
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        known = _known(request.GET)
+        if known or "new" in request.GET:
+            return self.show(200, form=CheckInForm(initial=_initial() | known))
+        name = request.GET.get("q", "").strip()
+        found = (
+            customers_called(name).prefetch_related("bows__entry")
+            if name
+            else Customer.objects.none()
+        )
+        context = {"section": "rack", "name": name, "found": found[:MOST_CUSTOMERS]}
+        return render(request, "check_in/find_customer.html", context)
+
+    def act(self, form: CheckInForm, submission: Submission) -> None:
+        check_in(form.answers(), submission)
+
+    def done(self, form: CheckInForm) -> HttpResponse:
+        event = Event.objects.get(key=form.cleaned_data["key"])
+        return redirect("job", int(event.result))
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        form: CheckInForm = extra["form"]
+        context = {
+            "section": "rack", "bow": _chosen(form, "bow", Bow),
+            "customer": _chosen(form, "customer", Customer), "path_asks": PATH_ASKS,
+        }  # fmt: skip
+        return render(self.request, "check_in/check_in.html", context | extra, status=status)
+
+
+def _known(query: Any) -> dict[str, Any]:
+    """A bow or customer named in the address, if it exists."""
+    bow = _from_address(query, "bow", Bow)
+    if bow is not None:
+        return {"bow": bow.pk, "fitted": bow.fitted}
+    customer = _from_address(query, "customer", Customer)
+    if customer is not None:
+        return {"customer": customer.pk}
+    return {"customer_name": query["new"]} if query.get("new") else {}
+
+
+def _from_address(query: Any, name: str, model: Any) -> Any:
+    number = query.get(name, "")
+    return model.objects.filter(pk=number).first() if number.isdecimal() else None
+
+
+def _initial() -> dict[str, Any]:
+    return {
+        "promised_on": timezone.localdate() + USUALLY_DUE_AFTER, "hand": "right",
+        "path": "carry_over", "fitted": USUALLY_FITTED,
+    }  # fmt: skip
+
+
+def _chosen(form: CheckInForm, name: str, model: Any) -> Any:
+    value = form[name].value()
+    return model.objects.filter(pk=value).first() if str(value or "").isdecimal() else None

@@ -1,0 +1,178 @@
+"""A job worked through: the shop's own acts in order, read off a simulated bow."""
+
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+from random import Random
+from typing import Any
+
+from django.utils import timezone
+
+from bowcore.adjusters.steps import Steps
+from bowcore.io.book import spec_from
+from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
+from bowcore.workflow.gates import gate_points
+from bowcore.workflow.inspection import PLACES
+from bowcore.workflow.needs import marks_needed, readings_needed
+from bowcore.workflow.tug import Tug
+from shop.accounts.models import Member
+from shop.audit.submissions import Submission
+from shop.book.models import BookEntry
+from shop.check_in.actions import CheckInAnswers, check_in
+from shop.customers.models import Customer
+from shop.inspection.actions.inspect import PlaceSeen, inspect_bow
+from shop.jobs.models import Job
+from shop.jobs.state import JobState, job_state
+from shop.measurements.actions.take_reading import TypedReading, take_reading
+from shop.measurements.actions.write_mark import write_mark
+from shop.papers.actions import hand_over
+from shop.plans.actions.accept_plan import accept_plan
+from shop.press.actions import cycle
+from shop.press.actions.bolts_back import bolts_back
+from shop.press.actions.check_part import TugResult, check_part
+from shop.simulated.bench import faults_of
+from shop.simulated.models import SimulatedBench
+from shop.simulated.string_maker import SimulatedStringMaker
+from shop.string_sets.actions import MeasuredComponent, order_of, order_set, set_arrived
+from shop.string_sets.models import StringSet
+
+SEED = 20261
+STRING_MAKER = "Ferrand Cordage"
+MARKED = {
+    "bolts_top": "2", "bolts_bottom": "2", "module": "module C, both stops in hole 3",
+    "lay": "right", "paint": "done", "routing": "both cables right of the guard, control inside",
+    "shims_top": ".125/.125", "shims_bottom": ".125/.125",
+    "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
+}  # fmt: skip
+AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "own arrows, 380 gr"}
+CABLE = ["replace_cable_a", "back_to_spec"]
+
+
+class JobScript:
+    """One job being worked through: acts in order, read off a simulated bow."""
+
+    def __init__(self, customer: Customer, number: int, days: int):
+        self.customer, self.days = customer, days
+        self.rng = Random(SEED + number)
+        members = list(Member.objects.order_by("pk"))
+        self.by = members[number % 3]
+        self.job: Job
+        self.bow: SimulatedBow
+        self.set: StringSet
+
+    def submission(self) -> Submission:
+        """A new post by this technician, having seen the job as it is now."""
+        seen = Job.objects.get(pk=self.job.pk).version if hasattr(self, "job") else 0
+        return Submission(self.by, uuid.UUID(int=self.rng.getrandbits(128), version=4), seen)
+
+    def check_in(self, services: list[str], model: str = "Lark 31", **more: Any) -> None:
+        entry = BookEntry.objects.get(model=model)
+        weight = Decimal(self.rng.choice([54, 54, 60, 60]))
+        answers = CheckInAnswers(
+            promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
+            customer=self.customer, entry=entry, hand=self.rng.choice(["right", "right", "left"]),
+            marked_weight_lbf=weight, marked_draw_in=Decimal("28.5"), arrow_here=True,
+            **(AS_WORN | more),
+        )  # fmt: skip
+        self.job = check_in(answers, self.submission())
+        seed = self.rng.getrandbits(32)
+        self.bow = simulated_bow(spec_from(self.job.spec), seed)
+        self.bench = SimulatedBench.objects.create(job=self.job, seed=seed)
+
+    def came_in(self, lean: float = 0.0, lean_bottom: float = 0.0, **short_in: float) -> None:
+        """Parts of the bow as it came in that are not to length; how much its cams lean. [in]"""
+        self.bench.off_in = short_in
+        self.bench.leans_in = {"lean": lean, "lean_bottom": lean_bottom}
+        self.bench.save()
+        self.bow.came_in(faults_of(self.bench))
+
+    def inspect(self, **seen: tuple[str, str]) -> None:
+        rows = [PlaceSeen(p.key, *seen.get(p.key, ("fine", ""))) for p in PLACES]
+        inspect_bow(self.job.pk, rows, self.submission())
+
+    def read(self, *quantities: str) -> None:
+        for name in quantities:
+            quantity = self.bow.named(name)
+            start = quantity.starts[min(1, len(quantity.starts) - 1)].key if quantity.starts else ""
+            end = quantity.ends[0].key if quantity.ends else ""
+            for _ in range(quantity.takes):
+                text, direction = self.bow.typed(name)
+                typed = TypedReading(name, text, direction, start, end)
+                take_reading(self.job.pk, typed, self.submission())
+
+    def baseline(self) -> None:
+        """Everything this job needs before the press, readings and marks."""
+        setup = self.state().facts.setup
+        self.read(*readings_needed(setup))
+        for key in marks_needed(setup):
+            write_mark(self.job.pk, key, MARKED.get(key, "done"), self.submission())
+
+    def read_asked(self) -> None:
+        """Everything that the job asks to be read now, until it asks for nothing."""
+        while asked := self.state().course.to_read:
+            self.read(*asked)
+
+    def replace(self, role: str, short_in: float, gate: bool = True, judge: bool = True) -> None:
+        """Put a new part on that is a little short (or long, when negative)."""
+        cycle.open_press_to_replace(self.job.pk, role, self.submission())
+        length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
+        new = cycle.NewPart(Decimal(str(length)), 24, f"{STRING_MAKER}, batch 41")
+        row = cycle.swap(self.job.pk, new, self.submission())
+        self.bow.fit_part(role, short_in)
+        self.bench.new_in[str(row.part_id)] = short_in
+        self.bench.save()
+        if gate:
+            self.let_down()
+        if gate and judge:
+            self.judge(role, short_in)
+
+    def judge(self, role: str, short_in: float) -> None:
+        """The tug test of a new cable; past what twists can correct, there is no mark to judge by."""
+        if role not in self.state().facts.unchecked:
+            return
+        off = Decimal(round(abs(short_in) * 64)) / 64
+        tug = Tug.STILL if off <= Decimal(1) / 64 else (Tug.TOWARD if short_in > 0 else Tug.AWAY)
+        result = TugResult(role, tug, Decimal(0) if tug is Tug.STILL else off)
+        if abs(short_in) > 0.1:
+            result = TugResult(role, not_because="no mark on this cam")
+        check_part(self.job.pk, result, self.submission())
+
+    def tugged(self, role: str, tug: str, off_in: Decimal) -> None:
+        check_part(self.job.pk, TugResult(role, tug, off_in), self.submission())
+
+    def follow_plan(self) -> None:
+        """Do what the plan proposes, and let down."""
+        best = self.state().advice.plan.best
+        if best.presses:
+            accept_plan(self.job.pk, best.steps, self.submission())
+            cycle.turn(self.job.pk, best.steps, self.submission())
+            self.let_down()
+        else:
+            cycle.turn_without_press(self.job.pk, best.steps, self.submission())
+        self.bow.turn(Steps(best.steps))
+
+    def let_down(self) -> None:
+        points = [p.key for p in gate_points(self.bow.spec, cycle.kinds_in_use(self.state()))]
+        cycle.let_down(self.job.pk, cycle.Gate(points), self.submission())
+        if self.state().facts.bolts_backed_off:
+            bolts_back(self.job.pk, self.submission())
+
+    def state(self) -> JobState:
+        return job_state(Job.objects.get(pk=self.job.pk))
+
+    def order_set(self) -> None:
+        self.set = order_set(self.job.pk, STRING_MAKER, self.submission())
+
+    def set_arrives(self) -> None:
+        """The maker's set comes and is measured as it is."""
+        came = [
+            MeasuredComponent(
+                d.role, Decimal(str(d.length_in)), d.strands, Decimal(str(d.served_top_in)),
+                Decimal(str(d.served_bottom_in)), d.clipped,
+            )
+            for d in SimulatedStringMaker().deliver(order_of(self.set))
+        ]  # fmt: skip
+        set_arrived(self.job.pk, came, [], self.submission())
+
+    def hand_over(self) -> None:
+        hand_over(self.job.pk, "", "", self.submission())

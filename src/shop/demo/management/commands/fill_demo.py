@@ -1,0 +1,19 @@
+"""`manage.py fill_demo`: fill an empty database with the demo shop."""
+
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from shop.book.models import BookEntry
+from shop.demo.saltgate import fill
+
+
+class Command(BaseCommand):
+    """A database that has a book already is left alone."""
+
+    help = "Fill an empty database with the demo shop."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if not BookEntry.objects.exists():
+            self.stdout.write("Filling the demo shop ...")
+            fill()

@@ -1,0 +1,85 @@
+"""The bow along its draw, frame by frame, and its force-draw curve with the same frames marked."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.utils.safestring import SafeString
+
+from shop.drawings.bow_side_view import HEIGHT, Place, pieces
+from shop.drawings.svg import element, line, picture, text
+
+CURVE_W, CURVE_H, LEFT, BASE, TOP = 560, 330, 46, 292, 16
+
+
+def frames(outlines: Sequence[dict[str, Any]], part: str = "") -> SafeString:
+    """Every frame in one drawing; only the first is shown until the slider says otherwise."""
+    place = Place(*outlines)
+    path = "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (place.at(o["nock"]) for o in outlines))
+    parts = [element("path", d=path, class_="nockpath")]
+    for number, outline in enumerate(outlines):
+        hidden = {} if number == 0 else {"hidden": "hidden"}
+        parts.append(
+            element("g", "".join(pieces(outline, place, part)), data_frame=number, **hidden)
+        )
+    return picture(round(place.width), HEIGHT, "The bow from its side, drawn", "side wide", parts)
+
+
+def force_draw_curve(
+    draw_in: Sequence[float],
+    force_lbf: Sequence[float],
+    measured: Sequence[tuple[float, float]] = (),
+    fitted: dict[str, Any] | None = None,
+) -> SafeString:
+    """Force against draw length; measured points beside it, and a twin fitted to them; a marker per
+    frame."""
+    xs, ys = [*draw_in, *(x for x, _ in measured)], [*force_lbf, *(y for _, y in measured)]
+    low, high, most = min(xs), max(xs), 1.12 * max(ys)
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        return (LEFT + (x - low) / (high - low) * (CURVE_W - LEFT - 18),
+                BASE - y / most * (BASE - TOP))  # fmt: skip
+
+    def path(points: Sequence[tuple[float, float]]) -> str:
+        return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (at(*p) for p in points))
+
+    points = list(zip(draw_in, force_lbf, strict=True))
+    parts = [line(LEFT, BASE, CURVE_W - 10, BASE, "axis"), line(LEFT, TOP, LEFT, BASE, "axis")]
+    parts += _scale_x(low, high, at) + _scale_y(most, at)
+    parts.append(element("path", d=path(points), class_="curve"))
+    if fitted:
+        line_of = list(zip(fitted["draw_in"], fitted["force_lbf"], strict=True))
+        parts.append(element("path", d=path(line_of), class_="fitted"))
+    if measured:
+        parts += [
+            element("circle", cx=at(*p)[0], cy=at(*p)[1], r=4, class_="measured") for p in measured
+        ]
+    for number, point in enumerate(points):
+        x, y = at(*point)
+        hidden = {} if number == 0 else {"hidden": "hidden"}
+        mark = line(x, y, x, BASE, "drop") + element("circle", cx=x, cy=y, r=7, class_="dot")
+        parts.append(element("g", mark, data_frame=number, **hidden))
+    return picture(CURVE_W, CURVE_H, "Force-draw curve", "fdcurve", parts)
+
+
+def _scale_x(low: float, high: float, at: Any) -> list[str]:
+    parts = []
+    for inch in range(int(low) + 1, int(high) + 1):
+        x, y = at(inch, 0)
+        big = inch % 2 == 0
+        parts.append(line(x, y, x, y + (9 if big else 5), "axis"))
+        if big:
+            parts.append(text(x, y + 27, str(inch), text_anchor="middle"))
+    return [
+        *parts,
+        text(CURVE_W - 10, BASE - 8, "draw length, in", text_anchor="end", class_="soft"),
+    ]
+
+
+def _scale_y(most: float, at: Any) -> list[str]:
+    parts = []
+    for force in range(0, int(most) + 1, 10):
+        y = at(0, force)[1]
+        parts.append(line(LEFT - 6, y, LEFT, y, "axis"))
+        if force % 20 == 0:
+            parts.append(text(LEFT - 9, y + 5, str(force), text_anchor="end"))
+    return [*parts, text(LEFT + 8, TOP + 8, "lbf", class_="soft")]

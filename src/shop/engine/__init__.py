@@ -1,0 +1,1 @@
+"""Twins, priors and fits: computed once, kept as caches, in background tasks where they are slow."""

@@ -1,0 +1,33 @@
+"""Rows of readings and of the ledger as the core takes them."""
+
+from bowcore.quantities.changes import Change
+from bowcore.workflow.facts import LedgerEntry, Take
+from shop.measurements.models import Reading
+from shop.press.models import Adjustment
+
+
+def takes_of(readings: list[Reading]) -> list[Take]:
+    """The readings that count, each at the moment it is about.
+
+    A correction is about the moment of what it corrects.
+    """
+    replaced = {row.corrects_id for row in readings if row.corrects_id}
+    by_pk = {row.pk: row for row in readings}
+    return [_take(row, _moment(row, by_pk)) for row in readings if row.pk not in replaced]
+
+
+def _moment(row: Reading, by_pk: dict[int, Reading]) -> int:
+    while row.corrects_id:
+        row = by_pk[row.corrects_id]
+    return row.seq
+
+
+def _take(row: Reading, seq: int) -> Take:
+    value = None if row.value is None else float(row.value)
+    sheet = "baseline" if row.sheet.after_id is None else row.sheet.kind
+    return Take(seq, row.quantity, value, sheet, row.reason, row.start, row.end)
+
+
+def ledger_entry(row: Adjustment) -> LedgerEntry:
+    """A ledger entry as the core takes it."""
+    return LedgerEntry(row.seq, Change(row.change), row.adjuster, row.role, row.steps, row.replaced)

@@ -1,0 +1,89 @@
+"""Fitting a twin to a measured curve: in the background, with progress that everybody can see."""
+
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from bowcore import __version__ as core_version
+from bowcore.errors import BowcoreError
+from bowcore.io.book import spec_from
+from bowcore.learning.belief import Belief
+from bowcore.learning.stored_belief import belief_from_json, belief_to_json
+from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.response.measured import CurveFit, fit_curve
+from bowcore.workflow.advice import fitted_prior
+from shop.engine.models import CurveFitTask
+from shop.jobs.models import Job
+from shop.measurements.models import DrawCurve
+
+CURVE_POINTS = 60
+
+
+class Cancelled(Exception):
+    """Nobody waits for the fit any more."""
+
+
+def waiting_fit(curve: DrawCurve) -> CurveFitTask | None:
+    """The fit of a curve, made ready to be begun; None if it is under way or done."""
+    found, new = CurveFitTask.objects.get_or_create(curve=curve)
+    if not new and found.state in (CurveFitTask.WORKING, CurveFitTask.DONE):
+        return None
+    CurveFitTask.objects.filter(pk=found.pk).update(
+        state=CurveFitTask.WORKING, begun_at=timezone.now(), round=0, message="", data=None
+    )
+    found.refresh_from_db()
+    return found
+
+
+def cancel(curve: DrawCurve) -> None:
+    """Nobody waits for it any more: it stops after its present round."""
+    waiting = CurveFitTask.objects.filter(curve=curve, state=CurveFitTask.WORKING)
+    waiting.update(state=CurveFitTask.CANCELLED)
+
+
+def work(fit_id: int) -> None:
+    """Do the fit and keep what it found, if somebody still waits for it."""
+    fit = CurveFitTask.objects.select_related("curve__job").get(pk=fit_id)
+    spec, points = spec_from(fit.curve.job.spec), fit.curve.points
+
+    def on_round(number: int) -> None:
+        if not _working(fit_id).update(round=number):
+            raise Cancelled
+
+    try:
+        on_round(1)
+        draw_in = [draw - DRAW_LENGTH_OFFSET_IN for draw, _ in points]
+        fitted = fit_curve(spec, draw_in, [force for _, force in points], on_round)
+        belief = fitted_prior(spec, fitted)
+    except Cancelled:
+        return
+    except BowcoreError as error:
+        _working(fit_id).update(state=CurveFitTask.FAILED, message=str(error)[:300])
+        return
+    _working(fit_id).update(state=CurveFitTask.DONE, data=_found(fitted, belief))
+
+
+def fitted_prior_of(job: Job) -> Belief | None:
+    """What the newest curve of a job has shown of its bow, if a twin was fitted to it."""
+    fit = CurveFitTask.objects.filter(curve__job=job).order_by("-curve__seq").first()
+    if fit is None or fit.state != CurveFitTask.DONE or not fit.data:
+        return None
+    if fit.data.get("core_version") != core_version:
+        return None  # another core's; it can be fitted again
+    return belief_from_json(fit.data["prior"])
+
+
+def _working(fit_id: int) -> QuerySet[CurveFitTask]:
+    return CurveFitTask.objects.filter(pk=fit_id, state=CurveFitTask.WORKING)
+
+
+def _found(fitted: CurveFit, belief: Belief) -> dict[str, object]:
+    """What is kept of a fit: its curve, how well it agrees, and what plans start from."""
+    xs, force = fitted.twin.curve(CURVE_POINTS)
+    return {
+        "draw_in": [round(float(x) + DRAW_LENGTH_OFFSET_IN, 3) for x in xs],
+        "force_lbf": [round(float(f), 3) for f in force],
+        "before_lbf": round(fitted.rms_before_lbf, 3), "after_lbf": round(fitted.rms_after_lbf, 3),
+        "valley_in": round(fitted.twin.valley_in(), 3),
+        "parameters": {n: [round(v, 4), round(s, 4)] for n, (v, s) in fitted.parameters.items()},
+        "core_version": core_version, "prior": belief_to_json(belief),
+    }  # fmt: skip

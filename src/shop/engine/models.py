@@ -1,0 +1,51 @@
+"""What the engine has computed: caches, any row of which may be thrown away."""
+
+from django.db import models
+
+from shop.measurements.models import DrawCurve
+
+
+class ModelPrior(models.Model):
+    """What the core believes of a bow before it has shown anything: computed once per book
+    numbers and core version. A cache: any row may be thrown away. Empty data: no model."""
+
+    fingerprint = models.CharField(max_length=64, unique=True)
+    name = models.CharField(max_length=90)
+    data = models.JSONField(null=True)
+    drawing = models.JSONField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class BowState(models.Model):
+    """A bow's twin fitted to its readings, frame by frame along the draw. A cache: any row may be
+    thrown away. Empty data: no twin."""
+
+    fingerprint = models.CharField(max_length=64, unique=True)
+    data = models.JSONField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.fingerprint[:12]
+
+
+class CurveFitTask(models.Model):
+    """A fit of a twin to a measured curve: its progress, and what it found. It can be done again.
+
+    `task` is the id of the background task that does it.
+    """
+
+    WORKING, DONE, FAILED, CANCELLED = "working", "done", "failed", "cancelled"
+
+    curve = models.OneToOneField(DrawCurve, models.CASCADE, related_name="fit")
+    state = models.CharField(max_length=10, default=WORKING)
+    begun_at = models.DateTimeField(auto_now_add=True)
+    task = models.CharField(max_length=64, blank=True)
+    round = models.PositiveSmallIntegerField(default=0)
+    message = models.CharField(max_length=300, blank=True)
+    data = models.JSONField(null=True)
+
+    def __str__(self) -> str:
+        return f"fit of curve {self.curve_id}, {self.state}"

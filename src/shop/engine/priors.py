@@ -1,0 +1,71 @@
+"""The model prior of a bow, computed once and kept in the database for all processes."""
+
+import hashlib
+import json
+from dataclasses import asdict
+from functools import lru_cache
+from typing import Any
+
+from django.db import transaction
+
+from bowcore import __version__ as core_version
+from bowcore.errors import NoModel
+from bowcore.learning.belief import Belief
+from bowcore.learning.stored_belief import belief_from_json, belief_to_json
+from bowcore.mechanics.outline import outline
+from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.static_timing import gap_per_turn
+from bowcore.mechanics.twin import build_twin
+from bowcore.workflow.advice import model_prior
+from shop.engine.models import ModelPrior
+
+
+def book_prior(spec: BowSpec) -> Belief | None:
+    """The prior of a bow, or None if its numbers make no twin; then the closed forms answer."""
+    return _kept(spec, fingerprint(spec))
+
+
+def drawing_of(spec: BowSpec) -> dict[str, Any] | None:
+    """The book's bow at rest, to be drawn; None if it makes no twin."""
+    return _drawn(spec, fingerprint(spec))
+
+
+@lru_cache(maxsize=200)
+def _drawn(spec: BowSpec, key: str) -> dict[str, Any] | None:
+    row = ModelPrior.objects.filter(fingerprint=key).first() or _compute(spec, key)
+    return row.drawing
+
+
+def gap_ratio_of(spec: BowSpec) -> float | None:
+    """Gap at full draw per radian between the cams at rest; None without a twin or with one cam."""
+    drawing = drawing_of(spec)
+    return None if drawing is None else drawing.get("gap_per_turn")
+
+
+def fingerprint(spec: BowSpec, *more: object) -> str:
+    """Alike for the same numbers and the same core; `more` is what else an answer depends on."""
+    text = json.dumps([core_version, asdict(spec), *more], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+@lru_cache(maxsize=200)
+def _kept(spec: BowSpec, key: str) -> Belief | None:
+    row = ModelPrior.objects.filter(fingerprint=key).first()
+    if row is None:
+        row = _compute(spec, key)
+    return None if row.data is None else belief_from_json(row.data)
+
+
+def _compute(spec: BowSpec, key: str) -> ModelPrior:
+    data: dict[str, Any] | None = None
+    drawing: dict[str, Any] | None = None
+    try:
+        twin = build_twin(spec)
+        data, drawing = belief_to_json(model_prior(spec, twin)), outline(twin, twin.rest)
+        if not spec.one_cam:
+            drawing["gap_per_turn"] = gap_per_turn(twin)
+    except NoModel:
+        pass  # kept as a bow without a twin
+    values = {"name": spec.name, "data": data, "drawing": drawing}
+    with transaction.atomic():
+        return ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)[0]

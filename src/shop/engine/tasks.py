@@ -1,0 +1,36 @@
+"""Work in the background: it is kept in the database, so that it survives a restart."""
+
+from django_tasks import task
+
+from bowcore.io.book import spec_from
+from shop.engine import curve_fits, pooling, priors
+from shop.engine.models import CurveFitTask
+from shop.jobs.models import Job
+
+
+@task()
+def warm_prior(job_id: int) -> None:
+    """Compute a bow's prior, so that it is there when the plan is asked for."""
+    job = Job.objects.select_related("bow").get(pk=job_id)
+    spec = spec_from(job.spec)
+    prior = priors.book_prior(spec)
+    if prior is not None:
+        pooling.pooled_prior(job, spec, prior)
+
+
+@task()
+def fit_curve(fit_id: int) -> None:
+    """Fit a twin to a measured curve."""
+    curve_fits.work(fit_id)
+
+
+def resume() -> None:
+    """Begin again what was under way when the workers were stopped."""
+    for fit in CurveFitTask.objects.filter(state=CurveFitTask.WORKING):
+        begin_fit(fit)
+
+
+def begin_fit(fit: CurveFitTask) -> None:
+    """Have a fit done in the background."""
+    result = fit_curve.enqueue(fit.pk)
+    CurveFitTask.objects.filter(pk=fit.pk).update(task=str(result.id))

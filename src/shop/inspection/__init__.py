@@ -1,0 +1,1 @@
+"""Looking a bow over: findings and photographs."""

@@ -1,0 +1,1 @@
+"""Recording findings and photographs."""

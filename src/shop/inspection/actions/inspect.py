@@ -1,0 +1,70 @@
+"""Record an inspection: what was seen at each place; a dangerous finding holds the job."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from bowcore.errors import Refused
+from bowcore.workflow.inspection import PLACES, hold_for, place, services_for
+from shop.audit.submissions import EventDraft, Submission, on_job
+from shop.inspection.models import Finding
+from shop.jobs.checks import require_act, require_press_closed
+from shop.jobs.models import Hold
+from shop.jobs.state import JobState, job_state
+
+
+@dataclass(frozen=True)
+class PlaceSeen:
+    """One place, its outcome ("fine", "watch", "replace", "stop") and a note."""
+
+    place: str
+    outcome: str
+    note: str = ""
+
+
+def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) -> None:
+    """Record the findings; place the holds that they demand.
+
+    Raises
+    ------
+    Refused
+        A place was left out, the press is open, the job is closed, or the person may not.
+    BadInput
+        No such place or outcome.
+    """
+    with on_job(job_id, "inspect", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "inspect", state)
+        require_press_closed(state, "inspect it")
+        _require_every_place(seen)
+        for one in seen:
+            kind = hold_for(one.place, one.outcome)
+            Finding.objects.create(
+                **event.fact, place=one.place, outcome=one.outcome, note=one.note[:200]
+            )
+            if kind is not None:
+                _hold(event, one, kind.key)
+        event.job.inspected = True
+        _add_services(event, state, seen)
+        bad = [place(one.place).name.lower() for one in seen if one.outcome != "fine"]
+        event.summary = "inspected it: " + (", ".join(bad) + " not fine" if bad else "all fine")
+
+
+def _require_every_place(seen: Sequence[PlaceSeen]) -> None:
+    left_out = {one.key for one in PLACES} - {one.place for one in seen}
+    if left_out:
+        names = ", ".join(one.name.lower() for one in PLACES if one.key in left_out)
+        raise Refused(f"Look at every place. Not looked at: {names}.")
+
+
+def _add_services(event: EventDraft, state: JobState, seen: Sequence[PlaceSeen]) -> None:
+    """A string or cable that is to be replaced is asked for from now on."""
+    wanted = [s for one in seen for s in services_for(one.place, one.outcome, state.spec.roles)]
+    added = [s for s in dict.fromkeys(wanted) if s not in event.job.services]
+    event.job.services = [*event.job.services, *added]
+
+
+def _hold(event: EventDraft, one: PlaceSeen, kind: str) -> None:
+    if event.job.holds.filter(kind=kind, lifted_at=None).exists():
+        return
+    reason = place(one.place).bad_words + (f": {one.note}" if one.note else "")
+    Hold.objects.create(job=event.job, kind=kind, reason=reason[:200], placed_by=event.by)

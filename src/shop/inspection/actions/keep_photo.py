@@ -1,0 +1,40 @@
+"""Keep a photograph of a place of the bow or of its routing."""
+
+from typing import BinaryIO
+
+from bowcore.errors import BadInput
+from bowcore.workflow.inspection import PLACES
+from bowcore.workflow.needs import MARKS
+from shop.audit.submissions import Submission, on_job
+from shop.inspection.models import Photo
+from shop.inspection.shrink import shrink
+from shop.jobs.checks import require_act
+from shop.jobs.state import job_state
+
+ABOUT = {p.key: p.name for p in PLACES} | {m.key: m.name for m in MARKS}
+MOST_OF_A_JOB = 60
+
+
+def keep_photo(
+    job_id: int, about: str, given: BinaryIO, size: int, submission: Submission
+) -> Photo:
+    """Shrink a photograph and keep it with the job.
+
+    Raises
+    ------
+    BadInput
+        No such place, not a photograph, or too many of them.
+    Refused
+        The job is closed.
+    """
+    if about not in ABOUT:
+        raise BadInput("A photo of what?", "about", ", ".join(ABOUT))
+    small = shrink(given, size)
+    with on_job(job_id, "photo", submission) as event:
+        require_act(submission.by, "inspect", job_state(event.job))
+        if Photo.objects.filter(job=event.job).count() >= MOST_OF_A_JOB:
+            raise BadInput(f"A job keeps up to {MOST_OF_A_JOB} photos.", "photo")
+        event.summary = f"photographed {ABOUT[about].lower()}"
+        return Photo.objects.create(
+            **event.fact, about=about, jpeg=small.jpeg, width=small.width, height=small.height
+        )

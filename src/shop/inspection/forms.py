@@ -1,0 +1,37 @@
+"""What an inspection posts: a row a place, or a photograph."""
+
+from django import forms
+
+from bowcore.workflow.inspection import OUTCOMES
+from shop.inspection.actions.inspect import PlaceSeen
+from shop.jobs.action_view import SubmissionForm
+from shop.jobs.forms import RowsForm
+
+
+class PlaceForm(forms.Form):
+    """What was seen at one place."""
+
+    place = forms.CharField(max_length=20)
+    outcome = forms.ChoiceField(
+        choices=list(OUTCOMES.items()),
+        error_messages={"required": "Say what was seen at every place."},
+    )
+    note = forms.CharField(required=False, max_length=200)
+
+
+class InspectionForm(RowsForm):
+    """Every place."""
+
+    row_form = PlaceForm
+    prefix_of_rows = "place"
+
+    def places(self) -> list[PlaceSeen]:
+        """What was seen, place by place."""
+        return [PlaceSeen(**row) for row in self.cleaned_rows()]
+
+
+class PhotoForm(SubmissionForm):
+    """A photograph and what it shows."""
+
+    about = forms.CharField(max_length=20)
+    photo = forms.FileField(error_messages={"required": "Choose a photo first."})

@@ -1,0 +1,33 @@
+"""Findings and photographs of an inspection."""
+
+from django.db import models
+
+from bowcore.workflow.inspection import OUTCOMES, PLACES
+from shop.audit.models import AppendOnly
+
+
+class Finding(AppendOnly):
+    """What was seen at one place of the bow. The newest one of a place counts."""
+
+    place = models.CharField(max_length=20, choices=[(p.key, p.name) for p in PLACES])
+    outcome = models.CharField(max_length=10, choices=list(OUTCOMES.items()))
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
+class Photo(AppendOnly):
+    """A photograph of a place or a routing, shrunk and without its metadata; kept with the facts.
+
+    `about` is the key of an inspection place or of a mark.
+    """
+
+    about = models.CharField(max_length=20)
+    jpeg = models.BinaryField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass

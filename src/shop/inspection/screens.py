@@ -1,0 +1,49 @@
+"""What the inspection screen shows: the drawn bow with its places, and each place's row."""
+
+from dataclasses import dataclass
+
+from django.http import HttpRequest
+
+from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, to_order
+from bowcore.workflow.steps.inspection import InspectionStep
+from shop.drawings.inspection_map import Spot, inspection_map
+from shop.inspection.forms import InspectionForm
+from shop.inspection.models import Finding, Photo
+from shop.inspection.selectors import findings_by_place, photos_by_subject
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+
+
+@dataclass(frozen=True)
+class PlaceRow:
+    """One place: what was found, and its photographs."""
+
+    number: int
+    place: Place
+    finding: Finding | None
+    photos: list[Photo]
+
+    @property
+    def outcome(self) -> str:
+        """What is ticked when the screen opens."""
+        return self.finding.outcome if self.finding else "fine"
+
+
+@step_screen(InspectionStep.key)
+def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The bow with its places."""
+    found, photos = findings_by_place(state.job), photos_by_subject(state.job)
+    rows = [
+        PlaceRow(number, place, found.get(place.key), photos.get(place.key, []))
+        for number, place in enumerate(PLACES, 1)
+    ]
+    spots = [
+        Spot(row.number, row.place.key, row.place.at, row.finding.outcome if row.finding else "",
+             row.place.name)
+        for row in rows
+    ]  # fmt: skip
+    return "inspection/inspection.html", {
+        "rows": rows, "prefix": InspectionForm.prefix_of_rows, "outcomes": OUTCOMES.items(),
+        "does": OUTCOME_DOES, "map": inspection_map(spots),
+        "order": to_order((one.place, one.outcome) for one in found.values()),
+    }  # fmt: skip

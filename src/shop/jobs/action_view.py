@@ -1,0 +1,93 @@
+"""One view for every post on a job: parse, act, and show what came of it."""
+
+from typing import Any, ClassVar
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.views.generic import View
+
+from bowcore.errors import BowcoreError
+from shop.accounts.models import Member
+from shop.audit.submissions import DuplicateSubmission, StaleJob, Submission
+from shop.jobs.screens import render_step, state_or_404, to_job
+
+
+class SubmissionForm(forms.Form):
+    """Every post carries a key (one fact) and the version of the job that was on screen."""
+
+    key = forms.UUIDField(widget=forms.HiddenInput)
+    seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
+
+    def submission(self, by: Member) -> Submission:
+        """Who posts this, with which key, having seen what."""
+        return Submission(by, self.cleaned_data["key"], self.cleaned_data["seen"])
+
+
+class ActionView(View):
+    """A post that runs one action.
+
+    A subclass says which `form_class` it takes and what `act` does with the form. The action itself
+    checks who may do it and when. After it, `done` says where to go; when it is refused, `show` is
+    drawn with what was typed and the reason: 422 for what is wrong, 409 for what someone else did.
+    """
+
+    http_method_names = ["post"]
+    form_class: ClassVar[type[SubmissionForm]] = SubmissionForm
+
+    def act(self, form: Any, submission: Submission) -> Any:
+        """Run the action."""
+        raise NotImplementedError
+
+    def done(self, form: Any) -> HttpResponse:
+        """Where to go when it is done, or had been done by the same post before."""
+        raise NotImplementedError
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        """The screen again, with what was typed and why it was refused."""
+        raise NotImplementedError
+
+    def form(self, request: HttpRequest) -> SubmissionForm:
+        """The posted form."""
+        return self.form_class(request.POST, request.FILES)
+
+    def post(self, request: HttpRequest, **_: Any) -> HttpResponse:
+        """Parse, act, answer."""
+        form = self.form(request)
+        if not form.is_valid():
+            return self.show(422, form=form)
+        try:
+            self.act(form, form.submission(request.user))  # type: ignore[arg-type]
+        except DuplicateSubmission:
+            return self.done(form)
+        except StaleJob as error:
+            return self.show(409, form=form, meanwhile=error.meanwhile)
+        except BowcoreError as error:
+            form.add_error(None, str(error))
+            return self.show(422, form=form, refusal=error)
+        return self.done(form)
+
+
+class JobActionView(ActionView):
+    """A post on a job. `screen` is the step where it is made; with `stay` it stays there afterwards.
+
+    `step` in the address outranks `screen`, for posts that several screens make.
+    """
+
+    screen: ClassVar[str] = ""
+    stay: ClassVar[bool] = False
+
+    @property
+    def job_id(self) -> int:
+        return int(self.kwargs["job_id"])
+
+    @property
+    def step(self) -> str:
+        return str(self.kwargs.get("step", self.screen))
+
+    def done(self, form: Any) -> HttpResponse:
+        if self.stay:
+            return to_job(self.job_id, self.step)
+        return to_job(self.job_id, state_or_404(self.job_id).course.next.step)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return render_step(self.request, self.job_id, self.step, status, **extra)

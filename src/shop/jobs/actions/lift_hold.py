@@ -1,0 +1,30 @@
+"""Lift a hold, with the reason why it no longer applies."""
+
+from django.utils import timezone
+
+from bowcore.errors import Refused
+from bowcore.workflow.holds import HOLDS
+from shop.audit.submissions import Submission, on_job
+from shop.jobs.checks import require_act
+from shop.jobs.state import job_state
+
+
+def lift_hold(job_id: int, hold_id: int, because: str, submission: Submission) -> None:
+    """Mark a hold as lifted.
+
+    Raises
+    ------
+    Refused
+        No reason, no such active hold, or an apprentice.
+    """
+    with on_job(job_id, "lift_hold", submission) as event:
+        require_act(submission.by, "lift_hold", job_state(event.job))
+        hold = event.job.holds.filter(pk=hold_id, lifted_at=None).first()
+        if hold is None:
+            raise Refused("That hold has been lifted already.")
+        if not because.strip():
+            raise Refused("Write down why it can be lifted.")
+        hold.lifted_by, hold.lifted_at = submission.by, timezone.now()
+        hold.lifted_because = because.strip()[:200]
+        hold.save()
+        event.summary = f"lifted the hold '{HOLDS[hold.kind].name.lower()}': {hold.lifted_because}"

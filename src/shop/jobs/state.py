@@ -1,0 +1,284 @@
+"""A job as the core sees it: facts, bands, course and advice, computed once per request."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.registry import adjuster_in, adjusters_of
+from bowcore.io.book import KeptBook
+from bowcore.io.edge import validated
+from bowcore.learning.belief import Belief
+from bowcore.measurement.bands import Band
+from bowcore.mechanics.specification import STRING, BowSpec, Family
+from bowcore.planning.problem import TuningPolicy
+from bowcore.quantities.catalogue import LEANS
+from bowcore.workflow.advice import Advice, advise
+from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.needs import readings_needed
+from bowcore.workflow.other_changes import other_change
+from bowcore.workflow.policies import CHOICES, tuning_policy
+from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
+from bowcore.workflow.references import known_places
+from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.steps.course import Course, course
+from bowcore.workflow.targets import Tolerances, Wishes, bands
+from shop.accounts.models import Shop
+from shop.engine.adapters import ledger_entry, takes_of
+from shop.engine.curve_fits import fitted_prior_of
+from shop.engine.pooling import pooled_prior
+from shop.engine.priors import book_prior
+from shop.jobs.models import Hold, Job
+from shop.measurements.models import MarkEntry, Reading
+from shop.press.models import Adjustment, PartCheck, PressCycle
+from shop.string_sets.models import StringSet
+
+BOLTS_BACK = "bolts_back"
+"""Kept among the marks: the press cycle after which both limb bolts were turned back in."""
+
+
+@dataclass(frozen=True)
+class JobRows:
+    """The rows of one job, where many jobs are read at once. Each list in order."""
+
+    readings: list[Reading]
+    adjustments: list[Adjustment]
+    presses: list[PressCycle]
+    marks: list[MarkEntry]
+    checks: list[PartCheck]
+
+
+@dataclass(frozen=True)
+class LedgerLine:
+    """A ledger entry with its words."""
+
+    row: Adjustment
+    words: str
+
+
+class JobState:
+    """Everything the core says of one job.
+
+    The rack reads the rows of many jobs at once and hands them in; a job's own screens do not.
+    """
+
+    def __init__(self, job: Job, rows: JobRows | None = None, shop: Shop | None = None):
+        self.job = job
+        self._rows = rows
+        self._shop = shop
+
+    @cached_property
+    def book(self) -> KeptBook:
+        """The book as it was when the bow came in."""
+        return validated(KeptBook, self.job.spec)
+
+    @cached_property
+    def spec(self) -> BowSpec:
+        return self.book.spec()
+
+    @cached_property
+    def shop(self) -> Shop:
+        return self._shop or Shop.current()
+
+    @cached_property
+    def adjustments(self) -> list[Adjustment]:
+        if self._rows is not None:
+            return self._rows.adjustments
+        rows = Adjustment.objects.filter(job=self.job).select_related("by", "part")
+        return list(rows.order_by("seq", "pk"))
+
+    @cached_property
+    def ledger(self) -> list[LedgerLine]:
+        """Every ledger entry with its words."""
+        return [LedgerLine(row, self._entry_words(row)) for row in self.adjustments]
+
+    @cached_property
+    def readings(self) -> list[Reading]:
+        """Every reading, corrected ones included, in order."""
+        if self._rows is not None:
+            return self._rows.readings
+        rows = Reading.objects.filter(job=self.job).select_related("by", "sheet", "corrects")
+        return list(rows.order_by("seq", "pk"))
+
+    @cached_property
+    def presses(self) -> list[PressCycle]:
+        """Every press cycle, in order, each with its let-down if there was one."""
+        if self._rows is not None:
+            return self._rows.presses
+        rows = PressCycle.objects.filter(job=self.job).select_related("let_down", "by")
+        return list(rows.order_by("seq"))
+
+    @property
+    def press(self) -> PressCycle | None:
+        """The press cycle that is open."""
+        last = self.presses[-1] if self.presses else None
+        return None if last is None or hasattr(last, "let_down") else last
+
+    @cached_property
+    def holds(self) -> list[Hold]:
+        return [hold for hold in self.job.holds.all() if hold.lifted_at is None]
+
+    @cached_property
+    def part_checks(self) -> list[PartCheck]:
+        if self._rows is not None:
+            return self._rows.checks
+        return list(PartCheck.objects.filter(job=self.job).order_by("-seq"))
+
+    @cached_property
+    def marks(self) -> dict[str, str]:
+        """What was written down last, by mark."""
+        if self._rows is not None:
+            rows = self._rows.marks
+        else:
+            rows = list(MarkEntry.objects.filter(job=self.job).order_by("seq", "pk"))
+        return {row.mark: row.value for row in rows}
+
+    @cached_property
+    def facts(self) -> Facts:
+        return Facts(
+            family=self.spec.family,
+            services=tuple(self.job.services),
+            inspected=self.job.inspected,
+            holds=tuple(hold.kind for hold in self.holds),
+            takes=tuple(takes_of(self.readings)),
+            changes=tuple(map(ledger_entry, self.adjustments)),
+            press=self._open_press(),
+            handed_over=self.job.handed_over_at is not None,
+            path=self.job.path,
+            fitted=tuple(self.job.fitted),
+            marks=self.marks,
+            replacement=ReplacementPolicy(self.job.replacement or self.shop.replacement),
+            checks=tuple(LengthCheck(c.seq, c.role, c.wrong_part) for c in self.part_checks),
+            bolts_backed_off=self._bolts_backed_off(),
+            set_state=self._set_state(),
+            places=known_places(self.spec.part(STRING).strands),
+            most_bolt_turns=self.most_turns,
+            shimmed=bool(self.spec.shim_kits),
+        )
+
+    @cached_property
+    def adjusters(self) -> tuple[Adjuster, ...]:
+        """Everything that can be turned on this bow."""
+        return adjusters_of(self.spec)
+
+    def adjuster(self, key: str) -> Adjuster:
+        """One of them; BadInput if this bow does not have it."""
+        return adjuster_in(self.adjusters, key)
+
+    @property
+    def policy(self) -> TuningPolicy:
+        """The shop's, except where this job differs."""
+        return self.policy_if({})
+
+    @cached_property
+    def usual_policy(self) -> dict[str, bool]:
+        """What the shop would do with this bow: a book that wants the top stop first gets it."""
+        book = self._allowed.top_first_in > 0
+        return {key: getattr(self.shop, key) or (key == "top_first" and book) for key in CHOICES}
+
+    @property
+    def chosen_policy(self) -> dict[str, bool]:
+        """How this job is done, choice by choice; only those that make a difference on this bow."""
+        mine = self.usual_policy | self.job.policy
+        idle = set() if self.spec.family is Family.HYBRID else {"top_first"}
+        if not any(name in self.bands for name in LEANS):
+            idle.add("upright")
+        return {name: value for name, value in mine.items() if name not in idle}
+
+    def policy_if(self, otherwise: Mapping[str, bool]) -> TuningPolicy:
+        """This job's policy if some of its choices were others."""
+        chosen = self.usual_policy | self.job.policy | dict(otherwise)
+        return tuning_policy(chosen, self._allowed.top_first_in)
+
+    @cached_property
+    def press_plan(self) -> PressPlan:
+        """How this bow is pressed in this shop's press, from where its bolts are."""
+        press = self.book.press
+        top, bottom = (float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom"))
+        bow = PressBow(
+            press.limbs, press.two_stage, (top, bottom), self.most_turns, self.shop.back_off
+        )
+        return press_plan(PressKind(self.shop.press), bow)
+
+    @property
+    def most_turns(self) -> float:
+        """How far the maker lets a limb bolt out, by the book of this job."""
+        return self.book.press.bolt_turns_max
+
+    @cached_property
+    def needed(self) -> tuple[str, ...]:
+        """Quantities of this job's baseline, in the order of work."""
+        return readings_needed(self.facts.setup)
+
+    @cached_property
+    def bands(self) -> dict[str, Band]:
+        return self._bands_by(self.policy)
+
+    @cached_property
+    def course(self) -> Course:
+        return course(self.facts, self.bands)
+
+    @cached_property
+    def advice(self) -> Advice:
+        """What to turn now; needs every planned reading fresh."""
+        return self.advised_by(self.policy)
+
+    def advised_by(self, policy: TuningPolicy) -> Advice:
+        """What to turn now by some policy."""
+        return advise(self.spec, self.facts, self._bands_by(policy), policy, self.prior)
+
+    @cached_property
+    def prior(self) -> Belief | None:
+        """What is believed of this bow before it has answered: from its own curve, else from its book
+        and what the shop's other bows of the model have shown; None without a twin."""
+        mine = fitted_prior_of(self.job)
+        book = None if mine else book_prior(self.spec)
+        return mine if book is None else pooled_prior(self.job, self.spec, book)
+
+    def _entry_words(self, row: Adjustment) -> str:
+        if row.part is not None:
+            source = f", {row.note}" if row.note else ""
+            return f"New {row.part.label.lower()}, {row.part.strands} strands{source}"
+        if not row.adjuster:
+            return f"{other_change(row.change).name}: {row.note}"
+        adjuster = self.adjuster(row.adjuster)
+        return f"{adjuster.label}: {row.note or adjuster.say(row.steps)}"
+
+    def _bands_by(self, policy: TuningPolicy) -> dict[str, Band]:
+        wanted = (self.job.wanted_weight_lbf, self.job.wanted_draw_in)
+        wishes = Wishes(*(None if figure is None else float(figure) for figure in wanted))
+        allowed = replace(self._allowed, top_first_in=policy.top_first_in, upright=policy.upright)
+        return bands(self.spec, self.facts, wishes, allowed)
+
+    @cached_property
+    def _allowed(self) -> Tolerances:
+        return self.book.allowed()
+
+    def _set_state(self) -> str:
+        """The newest set's state, where one was asked for; the rack does not show it."""
+        if self._rows is not None or not self.job.services:
+            return ""
+        newest = StringSet.objects.filter(job=self.job).order_by("-pk").first()
+        return newest.state if newest else ""
+
+    def _bolts_backed_off(self) -> tuple[float, ...]:
+        """Turns that both bolts are still out from the last press cycle, none when they are back."""
+        if self.press is not None or not self.presses:
+            return ()
+        last = self.presses[-1]
+        back = self.marks.get(BOLTS_BACK) == str(last.pk)
+        return () if back or not any(last.bolts_out) else tuple(last.bolts_out)
+
+    def _open_press(self) -> OpenPress | None:
+        if self.press is None:
+            return None
+        mine = [row for row in self.adjustments if row.press_id == self.press.pk]
+        done = bool(mine)
+        if self.press.purpose == PressCycle.REPLACE:
+            done = {row.role for row in mine} >= set(self.press.parts)
+        return OpenPress(self.press.seq, self.press.purpose, tuple(self.press.parts), done)
+
+
+def job_state(job: Job) -> JobState:
+    """The core's view of a job."""
+    return JobState(job)

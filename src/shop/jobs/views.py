@@ -1,0 +1,68 @@
+"""A job, its steps, and its log."""
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+
+from bowcore.workflow.other_changes import OTHER_CHANGES
+from bowcore.workflow.steps.check_in import CheckInStep
+from bowcore.workflow.steps.inspection import InspectionStep
+from bowcore.workflow.take_back import can_take_back
+from shop.audit.models import Event
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
+from shop.jobs.actions.lift_hold import lift_hold
+from shop.jobs.forms import ReasonForm
+from shop.jobs.screens import STEP_SCREENS, render_job, render_step, state_or_404, to_job
+from shop.ui.pages import page_of
+
+EVENTS_ON_A_PAGE = 60
+
+
+def job(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The job where it is: a job found again is exactly where it was."""
+    return to_job(job_id, state_or_404(job_id).course.next.step)
+
+
+def step(request: HttpRequest, job_id: int, step: str) -> HttpResponse:
+    """One step's screen."""
+    if step == CheckInStep.key:
+        return to_job(job_id, InspectionStep.key)
+    if step not in STEP_SCREENS:
+        raise Http404
+    return render_step(request, job_id, step)
+
+
+def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
+    """Everything that was done, in order; corrections and taking back begin here."""
+    state = state_or_404(job_id)
+    events = Event.objects.filter(job=state.job).select_related("by").order_by("-seq")
+    page = page_of(request, events, EVENTS_ON_A_PAGE)
+    corrected = {row.corrects_id for row in state.readings}
+    readings = {
+        row.seq: row for row in state.readings if row.pk not in corrected and row.value is not None
+    }
+    first_of = {line.row.seq: line.row.pk for line in reversed(state.ledger)}
+    may_go = state.press is None and not state.facts.handed_over
+    ledger = [
+        (line, may_go and first_of[line.row.seq] == line.row.pk
+         and can_take_back(state.facts.changes, line.row.seq))
+        for line in state.ledger
+    ]  # fmt: skip
+    lines = [(event, readings.get(event.seq)) for event in page]
+    context = {
+        "lines": lines,
+        "page": page,
+        "ledger": ledger,
+        "kinds": OTHER_CHANGES,
+        "here": "log",
+    }
+    return render_job(request, state, "jobs/log.html", context | extra, status)
+
+
+class LiftHoldView(JobActionView):
+    form_class = ReasonForm
+    screen = InspectionStep.key
+
+    def act(self, form: ReasonForm, submission: Submission) -> None:
+        lift_hold(self.job_id, self.kwargs["hold_id"], form.cleaned_data["reason"], submission)

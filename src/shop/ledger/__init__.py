@@ -1,1 +1,0 @@
-"""What was done to a bow: press cycles and adjustments, append-only."""

@@ -1,0 +1,1 @@
+"""Taking a reading, writing a mark, keeping a curve."""

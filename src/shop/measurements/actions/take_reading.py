@@ -1,0 +1,129 @@
+"""Take a reading, record that it cannot be taken, or correct one."""
+
+from dataclasses import dataclass
+
+from bowcore.errors import Refused
+from bowcore.quantities.catalogue import quantity
+from bowcore.quantities.entries import Entry, read_entry
+from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.tools import DEVICES
+from shop.audit.submissions import Submission, on_job
+from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
+from shop.jobs.models import Job
+from shop.jobs.state import JobState, job_state
+from shop.measurements.models import Reading, Sheet
+from shop.press.models import PressCycle
+from shop.ui.form_fields import decimal
+
+
+class Implausible(Refused):
+    """The value is outside what any bow shows: the technician has to confirm it."""
+
+    code = "implausible"
+
+
+@dataclass(frozen=True)
+class TypedReading:
+    """A reading as it was entered. `sure` confirms an implausible value."""
+
+    quantity: str
+    text: str
+    direction: str = ""
+    start: str = ""
+    end: str = ""
+    sure: bool = False
+    device: str = ""
+
+
+def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
+    """Append one take.
+
+    Raises
+    ------
+    Unreadable
+        The text was not understood.
+    Implausible
+        It was, but it is outside its limits and not confirmed.
+    Refused
+        The press is open, a hold forbids the draw, the job is closed.
+    """
+    quantity(typed.quantity)
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        what = state.facts.named(typed.quantity)
+        entry = read_entry(what, typed.text, typed.direction)
+        _require_readable(state, what, submission)
+        if entry.implausible and not typed.sure:
+            raise Implausible(f"{entry.implausible} Read it again, or keep it if you are sure.")
+        tool = DEVICES.get(typed.device, what.tool)
+        reading = Reading.objects.create(
+            **event.fact, sheet=sheet_now(event.job), quantity=what.key, start=typed.start,
+            end=typed.end, tool=tool.key, value=decimal(entry.value),
+            sigma=tool.sigma if typed.device else entry.sigma, raw=entry.raw[:60],
+            device=typed.device,
+        )  # fmt: skip
+        by = f" from the {tool.name}" if typed.device else ""
+        event.summary = f"read {what.name.lower()} {_words(what, entry)}{by}"
+        return reading
+
+
+def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> Reading:
+    """Record that a quantity could not be read, and why."""
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        what = state.facts.named(key)
+        require_act(submission.by, "read", state)
+        if not reason.strip():
+            raise Refused("Write down why it cannot be read.")
+        reading = Reading.objects.create(
+            **event.fact, sheet=sheet_now(event.job), quantity=key, tool=what.tool.key,
+            reason=reason.strip()[:200],
+        )  # fmt: skip
+        event.summary = f"could not read {what.name.lower()}: {reading.reason}"
+        return reading
+
+
+def correct_reading(
+    job_id: int, reading_id: int, typed: TypedReading, submission: Submission
+) -> Reading:
+    """Append a reading that takes the place of an earlier, mistyped one."""
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        old = Reading.objects.filter(job=event.job, pk=reading_id, corrected_by=None).first()
+        if old is None:
+            raise Refused("That reading has been corrected already.")
+        what = state.facts.named(old.quantity)
+        entry = read_entry(what, typed.text, typed.direction)
+        if entry.implausible and not typed.sure:
+            raise Implausible(f"{entry.implausible} Correct it again, or keep it if you are sure.")
+        reading = Reading.objects.create(
+            **event.fact, sheet=old.sheet, quantity=old.quantity, start=old.start, end=old.end,
+            tool=old.tool, value=decimal(entry.value), sigma=entry.sigma, raw=entry.raw[:60],
+            corrects=old,
+        )  # fmt: skip
+        event.summary = (
+            f"corrected {what.name.lower()}, {old.raw or 'not read'}, to {_words(what, entry)}"
+        )
+        return reading
+
+
+def sheet_now(job: Job) -> Sheet:
+    """The sheet that readings belong to now: the baseline, or the one after the last press."""
+    last = PressCycle.objects.filter(job=job).order_by("-seq").first()
+    return Sheet.objects.get_or_create(job=job, after=last)[0]
+
+
+def _words(what: Quantity, entry: Entry) -> str:
+    unit = "" if what.directions else f" {what.unit}"
+    return f"{what.say(entry.value)}{unit} ({entry.raw})"
+
+
+def _require_readable(state: JobState, what: Quantity, submission: Submission) -> None:
+    require_act(submission.by, "read", state)
+    if what.drawn and state.facts.press is not None:
+        raise Refused(f"The press is open: a bow in the press is not drawn. {what.name} waits.")
+    require_press_closed(state, f"read {what.name.lower()}")
+    require_bolts_back(state)
+    if what.drawn:
+        require_not_held(state, "draw")

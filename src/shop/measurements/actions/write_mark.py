@@ -1,0 +1,26 @@
+"""Write a mark down: bolts, module, lay, routing. The newest of a kind counts."""
+
+from bowcore.workflow.needs import checked_mark, mark
+from shop.audit.submissions import Submission, on_job
+from shop.jobs.checks import require_act
+from shop.jobs.state import job_state
+from shop.measurements.models import MarkEntry
+
+
+def write_mark(job_id: int, key: str, value: str, submission: Submission) -> MarkEntry:
+    """Append what was written down.
+
+    Raises
+    ------
+    BadInput
+        Nothing written, not one of the choices, or a bolt past the maker's limit.
+    Refused
+        The job is closed.
+    """
+    with on_job(job_id, "note", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        kept = checked_mark(key, value, state.most_turns)
+        what = mark(key)
+        event.summary = f"noted {what.name.lower()}: {dict(what.choices).get(kept, kept)}"
+        return MarkEntry.objects.create(**event.fact, mark=key, value=kept)

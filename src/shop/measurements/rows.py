@@ -1,0 +1,70 @@
+"""A quantity as a screen shows it: its value, its band, its rule, the verdict."""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString
+
+from bowcore.measurement.bands import Band, BandSide, Verdict
+from bowcore.quantities.quantity import Quantity
+from bowcore.workflow.facts import Current
+from shop.drawings.rule import RuleMarks, rule
+from shop.jobs.state import JobState
+
+
+@dataclass(frozen=True)
+class ReadingRow:
+    """One quantity on a screen."""
+
+    quantity: Quantity
+    current: Current | None
+    band: Band | None
+    rule: SafeString
+    verdict: Verdict | None
+
+    @property
+    def value(self) -> float | None:
+        return self.current.summary.value if self.current and self.current.summary else None
+
+    @property
+    def stale(self) -> bool:
+        return bool(self.current and self.current.stale)
+
+    @property
+    def apart(self) -> bool:
+        """Read between other points than the baseline, with an unknown offset."""
+        return bool(self.current and self.current.apart)
+
+    @property
+    def converted(self) -> str:
+        """By how much it was moved to the baseline's points, in words; "" if it was not."""
+        shift = self.current.shift_in if self.current else 0.0
+        return f"moved by {self.quantity.say_size(shift)} to the baseline's points" if shift else ""
+
+    @property
+    def verdict_words(self) -> str:
+        """`1/16 in short`, or nothing when it is inside."""
+        if self.verdict is None or self.verdict.inside:
+            return ""
+        low = self.verdict.side is BandSide.LOW
+        word = self.quantity.low_word if low else self.quantity.high_word
+        return f"{self.quantity.say_size(self.verdict.by)} {word}"
+
+
+def reading_row(
+    state: JobState, name: str, prediction: tuple[float, float] | None = None
+) -> ReadingRow:
+    """A quantity with its rule; `prediction` is value and uncertainty after a planned change."""
+    current, before = state.facts.current(name), state.facts.baseline(name)
+    quantity, band = state.facts.named(name), state.bands.get(name)
+    value = current.summary.value if current and current.summary else None
+    marks = RuleMarks(
+        band,
+        before.summary.value if before and before.summary else None,
+        value,
+        bool(current and current.stale),
+        prediction[0] if prediction else None,
+        prediction[1] if prediction else 0.0,
+    )
+    apart = current is None or current.apart
+    verdict = band.judge(value) if band and value is not None and not apart else None
+    return ReadingRow(quantity, current, band, rule(quantity, marks), verdict)

@@ -1,0 +1,254 @@
+"""What the screens of readings show: rows, the open entry, marks, what a plugged-in tool reads."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest
+from django.utils.safestring import SafeString
+
+from bowcore.errors import Refused
+from bowcore.mechanics.static_timing import gap_from_ratio
+from bowcore.quantities.catalogue import AT_REST, LEANS, QUANTITIES, REQUIRED, say_gap
+from bowcore.quantities.entries import Keypad, keypad_for
+from bowcore.quantities.quantity import Quantity, ReferencePoint
+from bowcore.quantities.tools import DEVICES
+from bowcore.workflow import cautions
+from bowcore.workflow.holds import stopped_by
+from bowcore.workflow.needs import Mark, mark, marks_needed, readings_welcome
+from bowcore.workflow.order_rules import order_reasons
+from bowcore.workflow.steps.baseline import BaselineStep
+from shop.devices.registry import bench_with, tool_reading
+from shop.drawings.points import points
+from shop.drawings.reference_point import reference_point
+from shop.engine.priors import gap_ratio_of
+from shop.inspection.models import Photo
+from shop.inspection.selectors import photos_by_subject
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.measurements.models import Reading
+from shop.measurements.rows import ReadingRow, reading_row
+
+METHOD_OF = dict(zip(AT_REST, ("marks", "tip", "sight_hole"), strict=True))
+TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
+
+
+@dataclass(frozen=True)
+class PointChoice:
+    """One end of a quantity: the form's field, its label, the points to choose from, the last one."""
+
+    field: str
+    label: str
+    points: list[tuple[ReferencePoint, SafeString | str]]
+    last: str
+
+
+@dataclass(frozen=True)
+class OpenReading:
+    """The reading that is being taken now."""
+
+    row: ReadingRow
+    take: int
+    takes: tuple[tuple[str, bool], ...]
+    """Takes so far in words, and whether each is an outlier."""
+    keypad: Keypad
+    picture: SafeString
+    points: list[PointChoice]
+    tool: str
+    """The plugged-in tool that reads it, "" if none does."""
+    history: list[str]
+    warnings: list[str]
+    means: str
+    """What timing read at rest means for the gap at full draw."""
+
+    @property
+    def take_name(self) -> str:
+        """Which of two unlike takes this is; "" where takes are alike."""
+        names = self.row.quantity.take_names
+        return names[(self.take - 1) % len(names)] if names else ""
+
+
+@dataclass(frozen=True)
+class MarkRow:
+    """A mark on the baseline screen: what was written down, its photographs."""
+
+    mark: Mark
+    value: str
+    photos: list[Photo]
+
+    @property
+    def words(self) -> str:
+        words = dict(self.mark.choices).get(self.value, self.value)
+        return f"{words} turns out" if self.value and self.mark.kind == "turns" else words
+
+
+@step_screen(BaselineStep.key)
+def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """Everything before anything is loosened: readings, marks, and what is worth having."""
+    at = chosen_row(request)
+    setup = state.facts.setup
+    wanted, welcome = marks_needed(setup), readings_welcome(setup)
+    waiting = (*state.course.unread, *state.course.unmarked)
+    first = () if at in wanted else waiting  # a mark that was asked for comes before any reading
+    shown = readings(state, at, (*state.needed, *welcome), first)
+    photos = photos_by_subject(state.job)
+    marks = [MarkRow(mark(k), state.marks.get(k, ""), photos.get(k, [])) for k in wanted]
+    open_mark = _open_mark(at, wanted, waiting, bool(shown["asked"]))
+    after = [key for key in waiting if key != open_mark]
+    return "measurements/readings.html", shown | {
+        "waiting": waiting,
+        "rows": [row for row in shown["rows"] if row.quantity.key in state.needed],
+        "welcome": [row for row in shown["rows"] if row.quantity.key in welcome],
+        "marks": marks,
+        "noting": next((row for row in marks if row.mark.key == open_mark), None),
+        "turns_pad": TURNS_PAD,
+        "pairs": _shim_pairs(state),
+        "following": shown["following"] if shown["asked"] else _name(state, after),
+    }
+
+
+def read_again(state: JobState, at: str) -> Context:
+    """What the last change moved, and what else this job must reach."""
+    waiting = state.course.to_read
+    leans = (name for name in LEANS if name in state.bands)
+    names = dict.fromkeys((*REQUIRED, *state.needed, *leans, *waiting))
+    drawn = stopped_by(state.facts.holds, "draw") is None
+    return readings(state, at, tuple(names), waiting) | {
+        "first_draw": cautions.FIRST_DRAW if drawn else cautions.DO_NOT_DRAW
+    }
+
+
+def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[str, ...]) -> Context:
+    """All rows of a screen of readings, one of them open for entry."""
+    chosen = at if at in names else (waiting[0] if waiting and waiting[0] in names else None)
+    rows = [reading_row(state, name) for name in names]
+    asked = next((open_reading(state, r) for r in rows if r.quantity.key == chosen), None)
+    after = [name for name in waiting if name != chosen]
+    return {
+        "rows": rows, "asked": asked, "waiting": waiting,
+        "following": _following(state, asked, chosen in waiting, after),
+    }  # fmt: skip
+
+
+def chosen_row(request: HttpRequest) -> str:
+    """The key of the row that the technician has chosen, "" if none."""
+    return request.POST.get("quantity") or request.GET.get("at", "")
+
+
+def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
+    """The open row: which take, what was taken so far, the keys near the expected value."""
+    key = row.quantity.key
+    takes = _takes_so_far(state, row)
+    expected = row.value if row.value is not None else (row.band.target if row.band else None)
+    mine = [r for r in state.readings if r.quantity == key]
+    plugged_in = bench_with(state, row.quantity.device) is not None
+    reasons = order_reasons(state.facts, state.course.outside) if key in AT_REST else {}
+    return OpenReading(
+        row, len(takes) + 1, takes, keypad_for(row.quantity, expected), points(row.quantity),
+        _point_choices(state, row.quantity),
+        DEVICES[row.quantity.device].name if plugged_in else "",
+        [_past_take(row.quantity, r) for r in mine],
+        reasons.get("timing_at_rest", []), gap_meant(state, row),
+    )  # fmt: skip
+
+
+def gap_meant(state: JobState, row: ReadingRow) -> str:
+    """What timing read at rest means for the gap at full draw, in words; "" for anything else."""
+    method = METHOD_OF.get(row.quantity.key, "")
+    ratio = gap_ratio_of(state.spec) if method and row.value is not None else None
+    if ratio is None or row.value is None:
+        return ""
+    bottomed = "timing_at_rest" not in order_reasons(state.facts)
+    try:
+        guess = gap_from_ratio(ratio, method, row.value, bottomed)
+    except Refused as error:
+        return str(error)
+    size = QUANTITIES["stop_gap"].say_size(guess.sigma_in)
+    return f"At full draw about {say_gap(guess.gap_in)}, give or take {size}. A drawn reading wins."
+
+
+def tool_now(state: JobState, name: str) -> Context:
+    """What the tool for a quantity shows now, as text to be taken."""
+    shown = tool_reading(state, name)
+    if shown is None:
+        return {"shown": None}
+    quantity = state.facts.named(name)
+    text, direction = _as_entry(quantity, shown.value) if shown.value is not None else ("", "")
+    return {"shown": shown, "tool": DEVICES[quantity.device], "text": text,
+            "direction": direction, "quantity": quantity}  # fmt: skip
+
+
+def _open_mark(at: str, wanted: tuple[str, ...], waiting: tuple[str, ...], reading: bool) -> str:
+    """The mark that is open: the one chosen, else the one that waits where no reading is open."""
+    if at in wanted:
+        return at
+    return waiting[0] if waiting and waiting[0] in wanted and not reading else ""
+
+
+def _shim_pairs(state: JobState) -> list[tuple[str, str]]:
+    """Every pair of shims of the model's kits: as it is written down, and in words."""
+    return [
+        (f"{left:.3f}/{right:.3f}", f"{left:.3f} / {right:.3f} {kit.name}")
+        for kit in state.spec.shim_kits
+        for left, right in kit.pairs
+    ]
+
+
+def _point_choices(state: JobState, quantity: Quantity) -> list[PointChoice]:
+    """From where and to where, with the points that were used last."""
+    mine = [r for r in state.readings if r.quantity == quantity.key]
+    alike = [r for r in state.readings if QUANTITIES[r.quantity].starts == quantity.starts]
+    last = next((r for r in (*mine, *alike) if r.start), None)
+    begins = "Pulled from" if quantity.drawn else "From"
+    ends = (
+        ("start", begins, quantity.starts, last.start if last else ""),
+        ("end", "To", quantity.ends, last.end if last else ""),
+    )
+    return [
+        PointChoice(field, label, [(one, reference_point(one)) for one in found], used)
+        for field, label, found, used in ends
+    ]
+
+
+def _following(
+    state: JobState, asked: OpenReading | None, was_waiting: bool, after: list[str]
+) -> str:
+    """What comes after the open row, in words."""
+    if asked and was_waiting and asked.take < asked.row.quantity.takes:
+        if asked.row.quantity.take_names:
+            return f"the {asked.row.quantity.take_names[asked.take]}"
+        return f"take {asked.take + 1} of {asked.row.quantity.takes}"
+    return _name(state, after)
+
+
+def _name(state: JobState, keys: list[str]) -> str:
+    if not keys:
+        return ""
+    is_mark = keys[0] in marks_needed(state.facts.setup)
+    return (mark(keys[0]).name if is_mark else state.facts.named(keys[0]).name).lower()
+
+
+def _as_entry(quantity: Quantity, value: float) -> tuple[str, str]:
+    """A tool's value as it would be typed, and its direction."""
+    if quantity.directions:
+        direction = quantity.direction(value)
+        return (f"{abs(value):.3f}" if direction.sign else ""), direction.key
+    text = f"{value:.1f}" if quantity.unit == "lbf" else f"{value:.3f}".rstrip("0").rstrip(".")
+    return text, ""
+
+
+def _takes_so_far(state: JobState, row: ReadingRow) -> tuple[tuple[str, bool], ...]:
+    current = row.current
+    if current is None or current.stale or current.summary is None:
+        return ()
+    takes = [t for t in state.facts.takes if t.quantity == row.quantity.key and t.value is not None]
+    values: list[Any] = [take.value for take in takes][-current.summary.takes :]
+    return tuple(
+        (row.quantity.say(value), at in current.summary.outliers) for at, value in enumerate(values)
+    )
+
+
+def _past_take(quantity: Quantity, row: Reading) -> str:
+    words = row.reason
+    if row.value is not None:
+        words = f"{quantity.say(float(row.value))}, typed “{row.raw}”"
+    return f"{row.at:%d %b %H:%M}, {row.by}: {words}"

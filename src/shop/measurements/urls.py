@@ -1,0 +1,17 @@
+"""Addresses of readings and marks."""
+
+from django.urls import path
+
+from shop.measurements import views
+
+urlpatterns = [
+    path(
+        "<int:job_id>/readings/<int:reading_id>/",
+        views.CorrectReadingView.as_view(),
+        name="correct",
+    ),
+    path("<int:job_id>/mark/", views.WriteMarkView.as_view(), name="write_mark"),
+    path("<int:job_id>/tool/<str:quantity>/", views.tool_now, name="tool_now"),
+    path("<int:job_id>/<str:step>/reading/", views.TakeReadingView.as_view(), name="take_reading"),
+    path("<int:job_id>/<str:step>/unreadable/", views.CannotReadView.as_view(), name="cannot_read"),
+]

@@ -1,0 +1,76 @@
+"""Readings, marks and what plugged-in tools show."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from bowcore.errors import BadInput
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.workflow.steps.baseline import BaselineStep
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
+from shop.jobs.screens import render_job, state_or_404
+from shop.jobs.views import log
+from shop.measurements import screens
+from shop.measurements.actions.take_reading import cannot_read, correct_reading, take_reading
+from shop.measurements.actions.write_mark import write_mark
+from shop.measurements.forms import MarkForm, ReadingForm, UnreadableForm
+from shop.measurements.models import Reading
+
+
+class TakeReadingView(JobActionView):
+    form_class = ReadingForm
+
+    def act(self, form: ReadingForm, submission: Submission) -> None:
+        take_reading(self.job_id, form.typed(), submission)
+
+
+class CannotReadView(JobActionView):
+    form_class = UnreadableForm
+
+    def act(self, form: UnreadableForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        cannot_read(self.job_id, data["quantity"], data["reason"], submission)
+
+
+class WriteMarkView(JobActionView):
+    form_class = MarkForm
+    screen = BaselineStep.key
+
+    def act(self, form: MarkForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        write_mark(self.job_id, data["mark"], data["value"], submission)
+
+
+class CorrectReadingView(JobActionView):
+    """Correct a mistyped reading: a new row that points at the old one."""
+
+    http_method_names = ["get", "post"]
+    form_class = ReadingForm
+
+    def get(self, request: HttpRequest, **_: Any) -> HttpResponse:
+        return self.show(200)
+
+    def act(self, form: ReadingForm, submission: Submission) -> None:
+        correct_reading(self.job_id, self.kwargs["reading_id"], form.typed(), submission)
+
+    def done(self, form: Any) -> HttpResponse:
+        return log(self.request, self.job_id)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        rows = Reading.objects.select_related("by")
+        row = get_object_or_404(rows, pk=self.kwargs["reading_id"], job_id=self.job_id)
+        context = {"row": row, "quantity": QUANTITIES[row.quantity], "here": "log"} | extra
+        template = "measurements/correct.html"
+        return render_job(self.request, state_or_404(self.job_id), template, context, status)
+
+
+def tool_now(request: HttpRequest, job_id: int, quantity: str) -> HttpResponse:
+    """What the tool for a quantity shows now; asks for itself again."""
+    state = state_or_404(job_id)
+    try:
+        shown = screens.tool_now(state, quantity)
+    except BadInput:
+        shown = {"shown": None}
+    return render(request, "measurements/tool_now.html", {"job": state.job} | shown)

@@ -1,0 +1,22 @@
+"""The hand-over screen: every number against its target, and what is still open."""
+
+from django.http import HttpRequest
+
+from bowcore.workflow.hand_over import blockers, overridable
+from bowcore.workflow.roles import may
+from bowcore.workflow.steps.hand_over import HandOverStep
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.measurements.rows import reading_row
+
+
+@step_screen(HandOverStep.key)
+def hand_over(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """What goes out, and what blocks it."""
+    found = [] if state.facts.handed_over else blockers(state.facts, state.bands)
+    manager = may(request.user.staff_role, "override")  # type: ignore[union-attr]
+    return "papers/hand_over.html", {
+        "rows": [reading_row(state, name) for name in state.needed],
+        "blockers": found,
+        "may_override": bool(found) and manager and overridable(state.facts),
+    }

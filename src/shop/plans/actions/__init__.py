@@ -1,0 +1,1 @@
+"""Accepting a plan, and choosing another policy for one job."""

@@ -1,0 +1,161 @@
+"""What the bow's own page shows: the drawing along the draw, its numbers, one part, the pattern."""
+
+from typing import Any
+
+from bowcore.learning.pattern import Pattern, pattern_of, weight_cause
+from bowcore.measurement.curve_file import summary_of
+from bowcore.planning.reasons import say_timing
+from bowcore.planning.words import say_turning
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.inches import say_inches
+from bowcore.response.matrix import Response
+from shop.bows.models import Part
+from shop.devices.registry import bench_with
+from shop.drawings.cam_close_up import SIDES, Stop, cam_close_up
+from shop.drawings.force_draw_curve import force_draw_curve, frames
+from shop.drawings.stopgap import stop_gap
+from shop.engine.bow_states import readings_of, state_of
+from shop.engine.models import CurveFitTask
+from shop.engine.priors import book_prior
+from shop.jobs.screens import Context
+from shop.jobs.state import JobState
+from shop.measurements.models import DrawCurve
+
+
+def bow(state: JobState, chosen: str | None) -> Context:
+    """The parts to choose from, and what is known of the chosen one."""
+    roles = state.spec.roles
+    role = chosen if chosen in roles else roles[0]
+    part = state.spec.part(role)
+    on_it = state.job.bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
+    turned = state.facts.net_steps(role)
+    return {
+        "parts": state.spec.parts, "part": part, "on_it": on_it,
+        "turned": state.adjuster(role).say(turned) if turned else "",
+        "entries": [line for line in state.ledger if line.row.role == role],
+        "does": does(state, role),
+        "fitted_to": [QUANTITIES[n].name.lower() for n in readings_of(state.facts)],
+    }  # fmt: skip
+
+
+def does(state: JobState, role: str) -> list[tuple[str, str]]:
+    """What half a twist in a part does to each number, in words; nothing without a twin."""
+    response: Response | None = None if state.prior is None else state.prior.response()
+    if response is None:
+        return []
+    found = []
+    for name in response.quantities:
+        quantity, change = QUANTITIES[name], response.per_step(name, role)
+        size = quantity.say_size(change)
+        if size.startswith(("under", "0.0")):
+            continue
+        sign = "" if quantity.directions else ("+" if change > 0 else "−")
+        found.append((state.facts.named(name).name, f"{sign}{size}"))
+    return found
+
+
+def drawn(state: JobState, role: str) -> Context:
+    """The computed part of the screen; `computed` is None without a twin."""
+    computed = state_of(state.spec, readings_of(state.facts))
+    measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
+    if computed is None:
+        return {"computed": None, "measured": measured, "role": role}
+    points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
+    fit = CurveFitTask.objects.filter(curve=measured).first() if measured else None
+    fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
+    pattern = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
+    return {
+        "computed": computed, "role": role, "frames": frames(computed["outlines"], role),
+        "curve": force_draw_curve(computed["draw_in"], computed["force_lbf"], points, fitted),
+        "effect": _effect(state) if fitted else [],
+        "measured": measured, "summary": summary_of(points) if points else None, "fit": fit,
+        "has_board": bench_with(state, "draw_board") is not None,
+        "steps": _steps(computed), "last": len(computed["draw_in"]) - 1,
+        "pattern": pattern, "bars": _bars(pattern), **_stops(state, computed, role),
+    }  # fmt: skip
+
+
+def pattern(state: JobState) -> Context:
+    """What all readings point to, and why the weight is off if it is; nothing without a twin."""
+    computed = state_of(state.spec, readings_of(state.facts))
+    now = state.facts.current("peak_weight")
+    if computed is None or now is None or now.summary is None:
+        return {}
+    found = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
+    verdict = state.bands["peak_weight"].judge(now.summary.value)
+    return {"pattern": found, "weight": weight_cause(found, verdict)}
+
+
+def _effect(state: JobState) -> list[str]:
+    """What the fit changes: half a twist in each part by the bow's own curve and by the book."""
+    book, mine = book_prior(state.spec), state.prior
+    if book is None or mine is None or mine is book:
+        return []
+    lines = []
+    for part in state.spec.parts:
+        weights = [one.response().per_step("peak_weight", part.role) for one in (mine, book)]
+        lines.append(
+            f"{part.label}: half a twist in makes {weights[0]:+.2f} lbf, by the book {weights[1]:+.2f}"
+        )
+    return lines
+
+
+def _steps(computed: dict[str, Any]) -> list[dict[str, str]]:
+    """What is words beside the slider at each frame."""
+    gaps = computed["gap_in"] or [None] * len(computed["draw_in"])
+    return [
+        {
+            "draw": say_inches(draw, 16), "force": f"{abs(force):.1f}",
+            "stops": "" if gap is None else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
+        }
+        for draw, force, gap in zip(computed["draw_in"], computed["force_lbf"], gaps, strict=True)
+    ]  # fmt: skip
+
+
+def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
+    """Both cams where the first stop touches, the gap large, the aim, what brings it there."""
+    band = state.bands["stop_gap"]
+    if not computed["gap_in"]:
+        return {"stops": [], "aim": band.because}
+    top, bottom = computed["gap_in"][-1]
+    found = []
+    for side, (left, aim) in enumerate(((top, band.target), (bottom, -band.target))):
+        gap = say_inches(left, 64)
+        words = "its stop touches" if gap == "0" else f"its stop is {gap} in open"
+        found.append(
+            (
+                SIDES[side],
+                words,
+                cam_close_up(
+                    computed["outlines"][-1], side, Stop(left, max(aim, 0.0), words), role
+                ),
+            )
+        )
+    labels = state.spec.labels
+    inside = band.judge(top - bottom).inside
+    return {
+        "stops": found, "aim": band.because, "large": stop_gap(top - bottom, band.target),
+        "timing": "" if inside else say_timing(top - bottom, labels),
+        "turning": "" if inside else say_turning(state.facts.marks.get("lay", "")),
+    }  # fmt: skip
+
+
+def _size(off_in: float) -> str:
+    size = say_inches(abs(off_in), 32)
+    return "right" if size == "0" else f"{size} in {'short' if off_in > 0 else 'long'}"
+
+
+def _bars(pattern: Pattern) -> list[dict[str, Any]]:
+    """Each part's likely error as a bar on a common scale, the middle being right."""
+    lengths = [one for one in pattern.suspects if one.key != "limb_bolts"]
+    reach = max([0.125, *(abs(one.off) + one.sigma for one in lengths)])
+    return [
+        {
+            "label": one.label, "stands_out": one.stands_out,
+            "words": _size(one.off),
+            "x": round(100 + 100 * -one.off / reach, 1),
+            "low": round(100 + 100 * (-one.off - one.sigma) / reach, 1),
+            "width": round(200 * one.sigma / reach, 1),
+        }
+        for one in lengths
+    ]  # fmt: skip

@@ -1,0 +1,67 @@
+"""The bow on the bench: from its side at any draw, its curve, its parts."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
+from shop.jobs.screens import render_job, state_or_404
+from shop.measurements.actions.keep_curve import curve_from_board, curve_from_file
+from shop.plans import bow_screen
+from shop.plans.actions.fit_to_curve import cancel_fit, fit_to_curve
+from shop.plans.forms import CurveForm, FitForm
+
+
+def bow(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
+    """The bow's page; what has to be computed is asked for by the page itself."""
+    state = state_or_404(job_id)
+    context = bow_screen.bow(state, request.GET.get("part")) | {"here": "bow"} | extra
+    return render_job(request, state, "plans/bow.html", context, status)
+
+
+def drawn(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The drawing, the curve and the pattern, as a fragment."""
+    state = state_or_404(job_id)
+    context = bow_screen.drawn(state, request.GET.get("part", ""))
+    return render(request, "plans/bow_drawn.html", context | {"state": state, "job": state.job})
+
+
+def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
+    """What the readings point to, as a fragment of the plan."""
+    state = state_or_404(job_id)
+    return render(request, "plans/pattern.html", bow_screen.pattern(state) | {"job": state.job})
+
+
+class BowActionView(JobActionView):
+    """A post that is made on the bow's page."""
+
+    def done(self, form: Any) -> HttpResponse:
+        return redirect("bow", self.job_id)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return bow(self.request, self.job_id, status, **extra)
+
+
+class KeepCurveView(BowActionView):
+    """Take in a curve from a file, or from the draw board where there is no file."""
+
+    form_class = CurveForm
+
+    def act(self, form: CurveForm, submission: Submission) -> None:
+        given = form.cleaned_data["file"]
+        if given:
+            curve_from_file(self.job_id, given.read(), submission)
+        else:
+            curve_from_board(self.job_id, submission)
+
+
+class FitCurveView(BowActionView):
+    """Begin to fit the twin to the newest curve, or stop waiting for it."""
+
+    form_class = FitForm
+
+    def act(self, form: FitForm, submission: Submission) -> None:
+        act = cancel_fit if form.cleaned_data["cancel"] else fit_to_curve
+        act(self.job_id, submission)

@@ -1,0 +1,184 @@
+"""What the plan's screen shows."""
+
+from dataclasses import dataclass, replace
+
+from django.http import HttpRequest
+from django.urls import reverse
+
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.steps import NO_STEPS
+from bowcore.errors import BowcoreError
+from bowcore.planning.problem import Option, Plan, PlanKind
+from bowcore.planning.words import say_chance
+from bowcore.quantities.catalogue import LEANS, QUANTITIES
+from bowcore.workflow.order_rules import order_reasons
+from bowcore.workflow.policies import policy_choice
+from bowcore.workflow.steps.back_to_spec import BackToSpecStep
+from bowcore.workflow.steps.hand_over import HandOverStep
+from bowcore.workflow.steps.replace import ReplaceStep
+from shop.drawings.stopgap import stop_gap
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.measurements.rows import ReadingRow, reading_row
+from shop.measurements.screens import chosen_row, read_again
+from shop.press.screens import press_screen, turning
+
+LEAST_LBF = 0.05  # less than a scale shows
+
+
+@dataclass(frozen=True)
+class PlanAct:
+    """One button of the plan: posts the best option, or goes to a step."""
+
+    words: str
+    posts: bool = False
+    step: str = ""
+    at: str = ""
+    first: bool = True
+
+    @property
+    def style(self) -> str:
+        return "act" if self.first else "other"
+
+
+GO_TO_HAND_OVER = PlanAct("Go to hand over", step=HandOverStep.key)
+
+
+@step_screen(BackToSpecStep.key)
+def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The open press, the bolts, what has to be read again, or the plan."""
+    if state.press is not None:
+        return press_screen(request, state)
+    if state.facts.bolts_backed_off:
+        return "press/bolts.html", {}
+    at = chosen_row(request)
+    if at or state.course.to_read or state.course.unread:
+        return "measurements/readings.html", read_again(state, at)
+    return "plans/plan.html", plan(state)
+
+
+def plan(state: JobState) -> Context:
+    """The plan, or the reason why there is none."""
+    try:
+        advice = state.advice
+    except BowcoreError as error:
+        no_plan = {"no_plan": str(error), "acts": [GO_TO_HAND_OVER]}
+        return no_plan | turning(state, NO_STEPS)
+    best, kind = advice.plan.best, advice.plan.kind
+    gap = advice.problem.readings.get("stop_gap")
+    band = state.bands["stop_gap"]
+    return {
+        "advice": advice, "best": best, "nearest": advice.sentence_of(best),
+        "changes": bool(best.steps), "accept_url": _accept_url(state, best),
+        "acts": _acts(state, advice.plan),
+        "unreachable": kind is PlanKind.UNREACHABLE, "leave": kind is PlanKind.LEAVE,
+        "aim": band.because,
+        "stops": "" if gap is None or state.spec.one_cam else stop_gap(gap[0], band.target),
+        "predicted": _predicted(state, best),
+        "alternatives": [_alternative(state, option) for option in advice.plan.alternatives],
+        "per_step": _per_step(state), "order": _order(state), **turning(state, best.steps),
+    }  # fmt: skip
+
+
+def _acts(state: JobState, found: Plan) -> list[PlanAct]:
+    """What can be done about the plan, the next act last."""
+    best, unreachable = found.best, found.kind is PlanKind.UNREACHABLE
+    closest = PlanAct("Use the closest option", posts=True)
+    if unreachable and state.facts.to_replace:
+        other_part = PlanAct("Put another part on", step=ReplaceStep.key)
+        return [replace(closest, first=False), other_part] if best.steps else [other_part]
+    if unreachable:
+        return [closest] if best.steps else [GO_TO_HAND_OVER]
+    if best.steps:
+        return [PlanAct("Open the press for this" if best.presses else "Done", posts=True)]
+    if found.read_again:
+        as_it_is = PlanAct("Hand over as it is", step=HandOverStep.key, first=False)
+        again = PlanAct("Read it once more", step=BackToSpecStep.key, at=found.read_again)
+        return [as_it_is, again]
+    return [GO_TO_HAND_OVER]
+
+
+def _accept_url(state: JobState, option: Option) -> str:
+    """Where an option is posted to; "" when it leaves everything as it is."""
+    if not option.steps:
+        return ""
+    return reverse("accept_plan" if option.presses else "turn_without_press", args=[state.job.pk])
+
+
+def policies(state: JobState) -> Context:
+    """Each policy's other way on this job, with what the plan would be then."""
+    rows = []
+    for name, now in state.chosen_policy.items():
+        sentence = state.advised_by(state.policy_if({name: not now})).sentence
+        rows.append((name, not now, policy_choice(name).words(not now), sentence))
+    mine = [policy_choice(name).words(value) for name, value in state.chosen_policy.items()]
+    return {"policies": rows, "mine": mine}
+
+
+def _predicted(state: JobState, best: Option) -> list[tuple[ReadingRow, float | None]]:
+    """Every planned quantity's row and its value after the change; what is outside comes first."""
+    found = [
+        (reading_row(state, name, best.predicted[name] if best.steps else None),
+         best.predicted[name][0] if best.steps else None)
+        for name in state.advice.problem.planned
+    ]  # fmt: skip
+    return sorted(found, key=lambda pair: not pair[0].verdict_words)
+
+
+def _order(state: JobState) -> list[str]:
+    """What speaks for another order, now that timing is planned."""
+    reasons = order_reasons(state.facts, state.course.outside)
+    acts = ("fine_timing", "string_length", "rest_cord")
+    return [line for act in acts for line in reasons.get(act, [])]
+
+
+def _alternative(state: JobState, option: Option) -> Context:
+    """Another way to go, with the rule of what it leaves furthest from its band's middle."""
+    problem = state.advice.problem
+    bands = problem.bands
+    off = {
+        name: abs(option.predicted[name][0] - bands[name].target) / bands[name].half_width
+        for name in problem.planned
+    }
+    worst = max(off, key=lambda name: off[name])
+    return {
+        "option": option, "sentence": state.advice.sentence_of(option),
+        "effect": state.advice.effect_of(option), "without_press": not option.presses,
+        "accept_url": _accept_url(state, option),
+        "chance": say_chance(option.chance),
+        "row": reading_row(state, worst, option.predicted[worst]),
+    }  # fmt: skip
+
+
+def _per_step(state: JobState) -> list[tuple[str, str]]:
+    """What one step of each adjuster does to gap, lean and weight, in words; of a kit the neighbours."""
+    problem = state.advice.problem
+    lines = []
+    for one in problem.response.adjusters:
+        if one.positions:
+            spent = problem.spent.get(one.key, 0)
+            near = sorted(problem.steps_of(one.key), key=abs)[:2]
+            lines += [
+                (f"{one.label}, {one.say_set(spent, n)}", _moves(state, one, n)) for n in near
+            ]
+        else:
+            direction = " in" if one.twisted else ""
+            step = f"{one.step_word}{direction}, {one.label.lower()}".capitalize()
+            lines.append((step, _moves(state, one, 1)))
+    return lines
+
+
+def _moves(state: JobState, adjuster: Adjuster, count: int) -> str:
+    """What so many steps move by enough to be read: gap, leans, weight."""
+    response = state.advice.problem.response
+    gap = count * response.per_step("stop_gap", adjuster.key)
+    found = [f"gap {QUANTITIES['stop_gap'].say_size(gap)}"] if gap else []
+    found += [
+        f"{QUANTITIES[name].name.lower()} {QUANTITIES[name].say(change)}"
+        for name in LEANS
+        if name in response.quantities and (change := count * response.per_step(name, adjuster.key))
+    ]
+    weight = count * response.per_step("peak_weight", adjuster.key)
+    if abs(weight) >= LEAST_LBF:
+        found.append(f"weight {weight:+.1f} lbf")
+    return ", ".join(found) or "nothing that a tool reads"

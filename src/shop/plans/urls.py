@@ -1,0 +1,17 @@
+"""Addresses of the plan and of the bow's page."""
+
+from django.urls import path
+
+from shop.plans import bow_views, views
+
+urlpatterns = [
+    path("<int:job_id>/plan/accept/", views.AcceptPlanView.as_view(), name="accept_plan"),
+    path("<int:job_id>/plan/policy/", views.ChoosePolicyView.as_view(), name="choose_policy"),
+    path("<int:job_id>/plan/policies/", views.policies, name="policies"),
+    path("<int:job_id>/plan.json", views.question, name="question"),
+    path("<int:job_id>/bow/", bow_views.bow, name="bow"),
+    path("<int:job_id>/bow/drawn/", bow_views.drawn, name="bow_drawn"),
+    path("<int:job_id>/bow/pattern/", bow_views.pattern, name="pattern"),
+    path("<int:job_id>/bow/curve/", bow_views.KeepCurveView.as_view(), name="keep_curve"),
+    path("<int:job_id>/bow/fit/", bow_views.FitCurveView.as_view(), name="fit_curve"),
+]

@@ -1,0 +1,55 @@
+"""The plan and its policies."""
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+from django.utils.html import escape
+
+from bowcore.errors import BowcoreError
+from bowcore.io.stored_advice import problem_record
+from bowcore.workflow.steps.back_to_spec import BackToSpecStep
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
+from shop.jobs.screens import state_or_404
+from shop.plans import screens
+from shop.plans.actions.accept_plan import accept_plan
+from shop.plans.actions.choose_policy import choose_policy
+from shop.plans.forms import PolicyForm
+from shop.press.forms import StepsForm
+
+
+class AcceptPlanView(JobActionView):
+    form_class = StepsForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: StepsForm, submission: Submission) -> None:
+        accept_plan(self.job_id, form.steps(), submission)
+
+
+class ChoosePolicyView(JobActionView):
+    form_class = PolicyForm
+    screen = BackToSpecStep.key
+    stay = True
+
+    def act(self, form: PolicyForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        choose_policy(self.job_id, {data["name"]: data["value"]}, submission)
+
+
+def policies(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Other policies with their plans, as a fragment."""
+    state = state_or_404(job_id)
+    try:
+        shown = screens.policies(state)
+    except BowcoreError as error:
+        return HttpResponse(escape(str(error)))
+    return render(request, "plans/policies.html", shown | {"job": state.job})
+
+
+def question(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The plan's question as the core got it, for `fennock core advice`."""
+    try:
+        record = problem_record(state_or_404(job_id).advice.problem)
+    except BowcoreError as error:
+        return HttpResponse(escape(str(error)), status=409)
+    headers = {"Content-Disposition": f'attachment; filename="job-{job_id}-plan.json"'}
+    return JsonResponse(record, headers=headers, json_dumps_params={"ensure_ascii": False})

@@ -1,0 +1,118 @@
+"""What is posted at the press and after it: parts, steps, gates, checks, changes."""
+
+from decimal import Decimal
+from typing import Any
+
+from django import forms
+from django.contrib.auth import authenticate
+from django.http import HttpRequest
+
+from bowcore.adjusters.steps import Steps
+from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.tug import Tug
+from shop.jobs.action_view import SubmissionForm
+from shop.jobs.forms import RowsForm
+from shop.press.actions.check_part import TugResult
+from shop.press.actions.cycle import NewPart
+from shop.ui.form_fields import LengthField, TextListField
+
+MOST_STEPS = 999
+
+
+class ReplaceForm(SubmissionForm):
+    """The part that goes on next."""
+
+    role = forms.CharField()
+
+
+class ReplacementForm(SubmissionForm):
+    """How this job's parts are replaced."""
+
+    policy = forms.ChoiceField(choices=[(s.value, s.value) for s in ReplacementPolicy])
+
+
+class NewPartForm(SubmissionForm):
+    """A part as it goes on."""
+
+    length_in = LengthField(
+        label="Measured length, in", error_messages={"required": "Measure its length first."}
+    )
+    strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")
+    note = forms.CharField(required=False, max_length=120, label="Maker, colour, batch")
+
+    def part(self) -> NewPart:
+        """As the action takes it."""
+        data = self.cleaned_data
+        return NewPart(data["length_in"], data["strands"], data["note"])
+
+
+class TugForm(SubmissionForm):
+    """The tug test of a new part, or why it could not be made."""
+
+    role = forms.CharField(max_length=20)
+    tug = forms.ChoiceField(choices=[(t.value, t.value) for t in Tug], required=False)
+    off_mark_in = LengthField(required=False, label="How far off the mark, in")
+    not_because = forms.CharField(required=False, max_length=150)
+
+    def result(self) -> TugResult:
+        """As the action takes it."""
+        data = self.cleaned_data
+        off = data["off_mark_in"] or Decimal(0)
+        return TugResult(data["role"], data["tug"], off, data["not_because"])
+
+
+class StepForm(forms.Form):
+    """Steps of one adjuster."""
+
+    adjuster = forms.CharField(max_length=20)
+    steps = forms.IntegerField(min_value=-MOST_STEPS, max_value=MOST_STEPS)
+
+
+class StepsForm(RowsForm):
+    """Steps of several adjusters."""
+
+    row_form = StepForm
+    prefix_of_rows = "turn"
+
+    note = forms.CharField(required=False, max_length=120)
+
+    def steps(self) -> Steps:
+        """What was turned; zeros drop out."""
+        return Steps((row["adjuster"], row["steps"]) for row in self.cleaned_rows())
+
+
+class GateForm(SubmissionForm):
+    """The gate's points and, where it is needed, a second person's signature."""
+
+    points = TextListField(required=False)
+    nothing_done = forms.BooleanField(required=False)
+    second_name = forms.CharField(required=False)
+    second_password = forms.CharField(required=False)
+
+    def __init__(self, *args: Any, request: HttpRequest | None = None, **kwargs: Any):
+        super().__init__(*args, **kwargs)
+        self.request = request
+
+    def clean(self) -> dict[str, Any]:
+        data: dict[str, Any] = super().clean() or {}
+        data["second"] = None
+        if data.get("second_name"):
+            data["second"] = authenticate(
+                self.request, username=data["second_name"], password=data["second_password"]
+            )
+            if data["second"] is None:
+                self.add_error("second_name", "That name and password do not belong together.")
+        return data
+
+
+class OtherChangeForm(SubmissionForm):
+    """A change that is not turned in steps."""
+
+    change = forms.CharField(max_length=30)
+    note = forms.CharField(required=False, max_length=200)
+
+
+class TakeBackForm(SubmissionForm):
+    """Where in the job's order the taking back begins."""
+
+    since = forms.IntegerField(min_value=1)

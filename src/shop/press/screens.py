@@ -1,0 +1,200 @@
+"""What the screens of pressing and replacing show: the press plan, parts in order, the gate, the tug."""
+
+from dataclasses import dataclass
+
+from django.http import HttpRequest
+from django.utils.safestring import SafeString
+
+from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
+from bowcore.adjusters.spacer import Spacer, how_to_place
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.mechanics.specification import STRING, PartSpec
+from bowcore.planning.words import say_turning
+from bowcore.workflow import cautions
+from bowcore.workflow.gates import gate_points
+from bowcore.workflow.order_rules import order_reasons
+from bowcore.workflow.press_plan import PRESSES, PressFit, PressKind
+from bowcore.workflow.replacement import REPLACEMENT_REASONS, part_steps
+from bowcore.workflow.roles import needs_second_eyes
+from bowcore.workflow.steps.replace import ReplaceStep
+from bowcore.workflow.tug import Tug, tug_means
+from shop.accounts.models import Member
+from shop.drawings.bow_side_view import bow_side_view
+from shop.engine.priors import drawing_of
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.measurements.screens import chosen_row, readings
+from shop.press.actions.cycle import kinds_in_use, next_part
+from shop.press.forms import StepsForm
+from shop.press.models import PressCycle
+from shop.string_sets.models import MovedOver
+from shop.string_sets.selectors import parts_here
+
+CHECK_FIRST = ("axle_to_axle", "brace_height")
+"""Read at rest before a new part is judged: they show whether it is string or cable."""
+
+
+@dataclass(frozen=True)
+class TurnRow:
+    """An adjuster to choose steps of: where it is, the steps offered in words, the chosen ones."""
+
+    adjuster: Adjuster
+    where: str
+    offered: list[tuple[int, str]]
+    chosen: int
+
+
+@dataclass(frozen=True)
+class TugChoice:
+    """One answer to the tug test."""
+
+    tug: Tug
+
+    @property
+    def key(self) -> str:
+        return self.tug.value
+
+    @property
+    def words(self) -> str:
+        return "Mark is on it" if self.tug is Tug.STILL else f"Mark moves {self.tug.value}"
+
+    @property
+    def means(self) -> str:
+        """What follows for the length of the part."""
+        return tug_means(self.tug)
+
+
+@step_screen(ReplaceStep.key)
+def replace_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The open press, the bolts, the check of a new part, or what goes on next."""
+    if state.press is not None:
+        return press_screen(request, state)
+    if state.facts.bolts_backed_off:
+        return "press/bolts.html", {}
+    if state.facts.unchecked:
+        shown = check(state, chosen_row(request))
+        return ("measurements/readings.html" if shown["asked"] else "press/check.html"), shown
+    return "press/replace.html", replace(state)
+
+
+def press_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The screen of an open press."""
+    return "press/press.html", press(state, request.user)  # type: ignore[arg-type]
+
+
+def replace(state: JobState) -> Context:
+    """Nothing open: what goes on in which order, how it is pressed, what is asked first."""
+    facts, plan = state.facts, state.press_plan
+    steps = part_steps(state.spec, facts.still_to_replace or facts.to_replace, facts.replacement)
+    return {
+        "steps": steps, "plan": plan, "fits": plan.fit is not PressFit.NO,
+        "press_is": PRESSES[PressKind(state.shop.press)], "press_kind": state.shop.press,
+        "again": not facts.still_to_replace, "act": _replace_act(state, bool(steps)),
+        "policy": facts.replacement,
+        "policy_why": REPLACEMENT_REASONS[facts.replacement],
+        "policies": REPLACEMENT_REASONS.items(), "judged": state.part_checks,
+        "drawing": drawn(state, steps[0].part) if steps else "", "parts_here": parts_here(state.job),
+    }  # fmt: skip
+
+
+def _replace_act(state: JobState, anything: bool) -> str:
+    """What is done next on the screen: open the press, or what comes before it."""
+    if not anything or not state.facts.still_to_replace:
+        return "go_on"
+    if state.press_plan.fit is PressFit.NO:
+        return "no_press"
+    missing = state.course.unread or state.course.unmarked
+    return "baseline" if missing and not state.facts.changes else "open"
+
+
+def press(state: JobState, member: Member) -> Context:
+    """The press is open: the change to log, or the gate to confirm."""
+    assert state.press is not None and state.facts.press is not None
+    context: Context = {
+        "points": gate_points(state.spec, kinds_in_use(state)), "let_down": cautions.LET_DOWN,
+        "done": [line for line in state.ledger if line.row.press_id == state.press.pk],
+        "second": needs_second_eyes(member.staff_role, state.shop.second_eyes),
+        "plan": state.press_plan, "cautions": cautions.PRESS_OPEN,
+    }  # fmt: skip
+    if state.press.purpose != PressCycle.REPLACE:
+        return context | turning(state, state.press.planned)
+    if state.facts.press.done:
+        return context | {"part": state.spec.part(state.press.parts[-1])}
+    role = next_part(state)
+    part = state.spec.part(role)
+    string = role == STRING
+    return context | {
+        "part": part, "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
+        "drawing": drawn(state, part), "in_bag": parts_here(state.job).get(role),
+        "moved": MovedOver.objects.filter(job=state.job) if string else [],
+        "order": order_reasons(state.facts).get("loop_tied", []) if string else [],
+    }  # fmt: skip
+
+
+def turning(state: JobState, steps: Steps) -> Context:
+    """What is needed to choose steps and to make them: rows, which way to turn, how to do it."""
+    return {
+        "turns": turn_rows(state, steps), "turns_prefix": StepsForm.prefix_of_rows,
+        "turning": say_turning(state.marks.get("lay", "")) if _twisted(state, steps) else "",
+        "how_to": how_to(state, steps),
+    }  # fmt: skip
+
+
+def turn_rows(state: JobState, chosen: Steps = NO_STEPS) -> list[TurnRow]:
+    """Every adjuster with the steps that it can take."""
+    ends = {part.role: part.ends for part in state.spec.parts}
+    return [
+        TurnRow(one, ends.get(one.key) or one.where(state.facts), _offered(state, one),
+                chosen.get(one.key, 0))
+        for one in state.adjusters
+    ]  # fmt: skip
+
+
+def how_to(state: JobState, steps: Steps) -> list[str]:
+    """Cautions of what is turned, and how spacers go in, for each cable that gets one."""
+    found = []
+    for key, count in steps.items():
+        adjuster = state.adjuster(key)
+        found += list(adjuster.cautions)
+        if isinstance(adjuster, Spacer) and adjuster.total(state.facts) + count > 0:
+            part = state.spec.part(adjuster.part)
+            found += [f"{part.label}: {line}" for line in how_to_place(part)]
+    return list(dict.fromkeys(found))
+
+
+def to_read_first(state: JobState) -> tuple[str, ...]:
+    """What is read at rest before a new part is judged."""
+    names = (*CHECK_FIRST, *(("stop_gap",) if state.spec.one_cam else ()))
+    return tuple(n for n in names if not (now := state.facts.current(n)) or not now.fresh)
+
+
+def check(state: JobState, at: str) -> Context:
+    """What the new part shows: readings at rest, then the tug test."""
+    part = state.spec.part(state.facts.unchecked[0])
+    waiting = to_read_first(state)
+    names = tuple(dict.fromkeys((*CHECK_FIRST, *waiting)))
+    shown = readings(state, at, names, waiting)
+    return shown | {
+        "part": part,
+        "tugs": [TugChoice(tug) for tug in Tug],
+        "drawing": drawn(state, part),
+    }
+
+
+def drawn(state: JobState, part: PartSpec) -> SafeString | str:
+    """The bow with one part standing out, if its twin can be drawn."""
+    outline = drawing_of(state.spec)
+    return bow_side_view(outline, part.role, f"{part.label}: {part.ends}") if outline else ""
+
+
+def _offered(state: JobState, adjuster: Adjuster) -> list[tuple[int, str]]:
+    """Steps in words, highest first, with "not at all" between in and out."""
+    total = adjuster.total(state.facts)
+    counts = adjuster.offered(state.facts, MOST_HALF_TWISTS)
+    words = [(count, adjuster.say_set(total, count)) for count in counts]
+    more = [pair for pair in words if pair[0] > 0]
+    return [*more, (0, "not at all"), *words[len(more) :]]
+
+
+def _twisted(state: JobState, steps: Steps) -> bool:
+    return any(state.adjuster(key).twisted for key in steps)

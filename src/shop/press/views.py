@@ -1,0 +1,125 @@
+"""Posts at the press and after it."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+
+from bowcore.workflow.steps.back_to_spec import BackToSpecStep
+from bowcore.workflow.steps.replace import ReplaceStep
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView, SubmissionForm
+from shop.jobs.screens import state_or_404, to_job
+from shop.jobs.views import log
+from shop.press import forms
+from shop.press.actions import cycle
+from shop.press.actions.bolts_back import bolts_back
+from shop.press.actions.check_part import check_part
+from shop.press.actions.choose_replacement import choose_replacement
+from shop.press.actions.note_change import note_change
+from shop.press.actions.take_back import take_back
+
+
+class OpenToReplaceView(JobActionView):
+    form_class = forms.ReplaceForm
+    screen = ReplaceStep.key
+
+    def act(self, form: forms.ReplaceForm, submission: Submission) -> None:
+        cycle.open_press_to_replace(self.job_id, form.cleaned_data["role"], submission)
+
+
+class SwapView(JobActionView):
+    form_class = forms.NewPartForm
+    screen = ReplaceStep.key
+
+    def act(self, form: forms.NewPartForm, submission: Submission) -> None:
+        cycle.swap(self.job_id, form.part(), submission)
+
+
+class ChooseReplacementView(JobActionView):
+    form_class = forms.ReplacementForm
+    screen = ReplaceStep.key
+    stay = True
+
+    def act(self, form: forms.ReplacementForm, submission: Submission) -> None:
+        choose_replacement(self.job_id, form.cleaned_data["policy"], submission)
+
+
+class BoltsBackView(JobActionView):
+    form_class = SubmissionForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        bolts_back(self.job_id, submission)
+
+
+class CheckPartView(JobActionView):
+    form_class = forms.TugForm
+    screen = ReplaceStep.key
+
+    def act(self, form: forms.TugForm, submission: Submission) -> None:
+        check_part(self.job_id, form.result(), submission)
+
+
+class ChangeOtherwiseView(JobActionView):
+    """Something else than the plan: the press opened for it, or logged where it needs none."""
+
+    form_class = forms.StepsForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.StepsForm, submission: Submission) -> None:
+        state, note = state_or_404(self.job_id), form.cleaned_data["note"]
+        cycle.change_otherwise(self.job_id, state, form.steps(), note, submission)
+
+
+class TurnView(JobActionView):
+    form_class = forms.StepsForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.StepsForm, submission: Submission) -> None:
+        cycle.turn(self.job_id, form.steps(), submission)
+
+
+class TurnWithoutPressView(JobActionView):
+    form_class = forms.StepsForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.StepsForm, submission: Submission) -> None:
+        cycle.turn_without_press(self.job_id, form.steps(), submission)
+
+
+class LetDownView(JobActionView):
+    form_class = forms.GateForm
+    screen = BackToSpecStep.key
+
+    def form(self, request: HttpRequest) -> forms.GateForm:
+        return forms.GateForm(request.POST, request=request)
+
+    def act(self, form: forms.GateForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        gate = cycle.Gate(data["points"], data["second"], data["nothing_done"])
+        cycle.let_down(self.job_id, gate, submission)
+
+
+class LogActionView(JobActionView):
+    """A post that is made on the log."""
+
+    def done(self, form: Any) -> HttpResponse:
+        return to_job(self.job_id)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return log(self.request, self.job_id, status, **extra)
+
+
+class NoteChangeView(LogActionView):
+    form_class = forms.OtherChangeForm
+
+    def act(self, form: forms.OtherChangeForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        note_change(self.job_id, data["change"], data["note"], submission)
+
+
+class TakeBackView(LogActionView):
+    form_class = forms.TakeBackForm
+
+    def act(self, form: forms.TakeBackForm, submission: Submission) -> None:
+        take_back(self.job_id, form.cleaned_data["since"], submission)

@@ -1,1 +1,0 @@
-"""String sets: ordered, confirmed, here, fitted, spare; and how true each maker has been."""

@@ -1,0 +1,1 @@
+"""Getting ready to serve: migrations, static files, work that was interrupted."""

@@ -1,0 +1,194 @@
+"""A set for a job: ordered, arrived and judged; what is moved over from the old one."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from django.utils import timezone
+
+from bowcore.errors import BadInput, Refused
+from bowcore.workflow.arrival import (
+    ArrivalVerdict,
+    Arrived,
+    Contact,
+    JudgedComponent,
+    judge_component,
+    judge_contacts,
+    set_verdict,
+    with_contacts,
+)
+from bowcore.workflow.needs import FITTED
+from shop.audit.submissions import EventDraft, Submission, on_job
+from shop.bows.models import Part
+from shop.devices.registry import string_maker
+from shop.jobs.checks import require_act
+from shop.jobs.models import Hold
+from shop.jobs.state import JobState, job_state
+from shop.string_sets.models import Component, MovedOver, StringSet
+from shop.string_sets.transfer import order
+
+
+def order_set(job_id: int, maker: str, submission: Submission) -> StringSet:
+    """Order every part that is still to be replaced.
+
+    Raises
+    ------
+    Refused
+        Nothing is to be replaced, a set is on its way already, or the person may not order.
+    BadInput
+        No maker was named.
+    """
+    with on_job(job_id, "order_set", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "order_set", state)
+        if not maker.strip():
+            raise BadInput("From which string maker?", "maker")
+        if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
+            raise Refused("A set for this bow is on its way already.")
+        parts = [state.spec.part(role) for role in state.facts.still_to_replace]
+        if not parts:
+            raise Refused("Nothing is to be replaced on this job.")
+        found = StringSet.objects.create(
+            job=event.job, maker=maker.strip()[:60], ordered_by=submission.by
+        )
+        for part in parts:
+            Component.objects.create(
+                set=found, role=part.role, label=part.label, strands=part.strands,
+                ordered_in=Decimal(str(part.length_in)),
+            )  # fmt: skip
+        _send(found)
+        _wait(event, found)
+        names = ", ".join(part.label.lower() for part in parts)
+        event.summary = f"ordered {names} from {found.maker}{_when(found)}"
+        return found
+
+
+@dataclass(frozen=True)
+class MeasuredComponent:
+    """A component as measured on arrival, under load, loop to loop. [in]"""
+
+    role: str
+    length_in: Decimal
+    strands: int
+    served_top_in: Decimal | None = None
+    served_bottom_in: Decimal | None = None
+    clipped: bool = True
+
+
+def set_arrived(
+    job_id: int,
+    measured: Sequence[MeasuredComponent],
+    contacts: Sequence[Contact],
+    submission: Submission,
+) -> StringSet:
+    """Judge every component of the set that was under way; a wrong one goes back.
+
+    Raises
+    ------
+    Refused
+        No set is under way, or a component was not measured.
+    BadInput
+        A length or a count that is impossible for a string.
+    """
+    with on_job(job_id, "set_arrived", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "receive_set", state)
+        found = StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).first()
+        if found is None:
+            raise Refused("No set for this bow is under way.")
+        came = {one.role: one for one in measured}
+        verdicts = []
+        for component in found.components.all():
+            if component.role not in came:
+                raise Refused(f"{component.label}: measure it too.")
+            verdicts.append(_judged(state, component, came[component.role], contacts))
+        verdict = set_verdict(verdicts)
+        found.state = StringSet.BACK if verdict is ArrivalVerdict.BACK else StringSet.HERE
+        found.arrived_at = timezone.now()
+        found.save()
+        if found.state == StringSet.HERE:
+            _wait_no_longer(event, submission)
+        event.summary = f"set from {found.maker} has come: {verdict.value}"
+        return found
+
+
+def move_over(
+    job_id: int, fittings: Sequence[str], note: str, submission: Submission
+) -> list[MovedOver]:
+    """Write down what is reused: it is moved from the old set to the new one."""
+    names = {fitting.key: fitting.name for fitting in FITTED}
+    with on_job(job_id, "move_over", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "change", state)
+        unknown = [key for key in fittings if key not in names]
+        if unknown or not fittings:
+            raise BadInput(
+                "What is moved over to the new set?", "fittings", ", ".join(names.values())
+            )
+        event.summary = "moved over to the new set: " + ", ".join(
+            names[key].lower() for key in fittings
+        )
+        return [
+            MovedOver.objects.create(**event.fact, fitting=key, note=note.strip()[:120])
+            for key in fittings
+        ]
+
+
+def order_of(found: StringSet) -> dict[str, Any]:
+    """The order of a set as it is sent."""
+    parts = [
+        {"role": c.role, "label": c.label, "length_in": float(c.ordered_in), "strands": c.strands}
+        for c in found.components.all()
+    ]
+    return order(found.pk, found.maker, str(found.job.bow.entry), parts)
+
+
+_UNDER_WAY = (StringSet.ORDERED, StringSet.CONFIRMED)
+
+
+def _send(found: StringSet) -> None:
+    """Send the order to the string maker, if there is one that takes orders by itself."""
+    maker = string_maker()
+    if maker is None:
+        return
+    answer = maker.confirm(order_of(found), timezone.localdate())
+    found.state, found.reference = StringSet.CONFIRMED, answer.reference
+    found.ships_on = answer.ships_on
+    found.save()
+
+
+def _judged(
+    state: JobState, component: Component, one: MeasuredComponent, contacts: Sequence[Contact]
+) -> JudgedComponent:
+    part = state.spec.part(component.role)
+    served = [one.served_top_in, one.served_bottom_in]
+    ends = tuple(float(x) for x in served if x is not None)
+    came = Arrived(one.role, float(one.length_in), one.strands, ends, one.clipped)
+    old = state.job.bow.parts.filter(role=one.role, state=Part.FITTED).order_by("-pk").first()
+    measured_here = old is not None and state.facts.replaced.count(one.role)
+    verdict = judge_component(part, came, float(old.length_in) if old and measured_here else None)
+    verdict = with_contacts(verdict, judge_contacts(came, contacts))
+    component.came_in, component.came_strands = one.length_in, one.strands
+    component.served_top_in, component.served_bottom_in = served
+    component.clipped, component.verdict = one.clipped, verdict.verdict.value
+    component.reasons = list(verdict.reasons)
+    component.save()
+    return verdict
+
+
+def _when(found: StringSet) -> str:
+    return f", ships {found.ships_on:%d %b}" if found.ships_on else ""
+
+
+def _wait(event: EventDraft, found: StringSet) -> None:
+    if not event.job.holds.filter(kind="set", lifted_at=None).exists():
+        reason = f"ordered from {found.maker}{_when(found)}"
+        Hold.objects.create(job=event.job, kind="set", reason=reason, placed_by=event.by)
+
+
+def _wait_no_longer(event: EventDraft, submission: Submission) -> None:
+    for hold in event.job.holds.filter(kind="set", lifted_at=None):
+        hold.lifted_by, hold.lifted_at = submission.by, timezone.now()
+        hold.lifted_because = "the set is here and to length"
+        hold.save()

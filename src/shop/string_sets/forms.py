@@ -1,0 +1,62 @@
+"""What the set step posts: the order, what came, what is moved over."""
+
+from typing import Any
+
+from django import forms
+
+from bowcore.workflow.arrival import Contact
+from shop.jobs.action_view import SubmissionForm
+from shop.jobs.forms import RowsForm
+from shop.string_sets.actions import MeasuredComponent
+from shop.ui.form_fields import LengthField, TextListField
+
+
+class OrderForm(SubmissionForm):
+    """From whom a set is ordered."""
+
+    maker = forms.CharField(required=False, max_length=60)
+
+
+class MoveOverForm(SubmissionForm):
+    """What is moved over to the new set."""
+
+    fittings = TextListField(required=False)
+    note = forms.CharField(required=False, max_length=120)
+
+
+class ComponentForm(forms.Form):
+    """One component on the bench."""
+
+    role = forms.CharField(max_length=20)
+    length_in = LengthField(label="Length", error_messages={"required": "Measure every component."})
+    strands = forms.IntegerField(
+        label="Strands", error_messages={"invalid": "How many strands? Write a whole number."}
+    )
+    served_top_in = LengthField(required=False, label="Served, top")
+    served_bottom_in = LengthField(required=False, label="Served, bottom")
+    clipped = forms.BooleanField(required=False)
+
+
+class ArrivalForm(RowsForm):
+    """A set on the bench, and what must meet a served zone."""
+
+    row_form = ComponentForm
+    prefix_of_rows = "component"
+
+    clamp_in = LengthField(required=False, label="Rest cord's clamp from the top end, in")
+    clamp_role = forms.CharField(required=False, max_length=20)
+    stop_in = LengthField(required=False, label="Draw stop from the top end, in")
+    stop_role = forms.CharField(required=False, max_length=20)
+
+    def measured(self) -> list[MeasuredComponent]:
+        """Every component as it was measured."""
+        return [MeasuredComponent(**row) for row in self.cleaned_rows()]
+
+    def contacts(self) -> list[Contact]:
+        """What meets the new parts, where it was said."""
+        data: dict[str, Any] = self.cleaned_data
+        return [
+            Contact(name, data[f"{key}_role"], float(data[f"{key}_in"]))
+            for key, name in (("clamp", "The rest cord's clamp"), ("stop", "The draw stop"))
+            if data[f"{key}_in"] and data[f"{key}_role"]
+        ]

@@ -1,0 +1,91 @@
+"""What the set step shows: the newest set, what it needs next, what is moved over."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest
+
+from bowcore.quantities.inches import say_inches
+from bowcore.workflow.needs import FITTED
+from bowcore.workflow.steps.string_set import StringSetStep
+from shop.devices.interface import Delivered
+from shop.devices.registry import string_maker
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.string_sets.actions import order_of
+from shop.string_sets.forms import ArrivalForm
+from shop.string_sets.models import Component, MovedOver, StringSet
+from shop.string_sets.selectors import maker_names, sets_of
+
+_TRAVELS = ("rest", "peep", "kisser", "silencers")
+
+
+@dataclass(frozen=True)
+class ComponentRow:
+    """A component to be measured, with what was typed, else what a tape has read."""
+
+    component: Component
+    at: dict[str, str]
+    clipped: bool
+
+
+@step_screen(StringSetStep.key)
+def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The set step. What was posted and refused is shown again."""
+    every = sets_of(state.job.pk)
+    newest = every[0] if every else None
+    coming = newest if newest and newest.under_way else None
+    names = {fitting.key: fitting for fitting in FITTED}
+    wanted = [state.spec.part(role) for role in state.facts.still_to_replace]
+    none_here = newest is None or newest.goes_back
+    return "string_sets/string_set.html", {
+        "may_order": bool(wanted) and none_here, "set": newest, "earlier": every[1:],
+        "coming": coming, "makers": maker_names(),
+        "wanted": wanted,
+        "rows": _component_rows(coming, request.POST) if coming else [],
+        "prefix": ArrivalForm.prefix_of_rows,
+        "moved": list(MovedOver.objects.filter(job=state.job)),
+        "may_move": [names[key] for key in state.job.fitted if key in _TRAVELS],
+        "contacts": _contacts(state, request.POST), "parts": state.spec.parts,
+    }  # fmt: skip
+
+
+def _contacts(state: JobState, typed: Any) -> list[dict[str, str]]:
+    """What on this bow must meet a served zone of the new set."""
+    cord = state.marks.get("rest_cord", "")
+    found = []
+    if "rest" in state.job.fitted:
+        known = f"written down: {cord}" if cord else "empty: no cord"
+        found.append({"key": "clamp", "name": "Rest cord’s clamp", "known": known})
+    if not state.spec.limb_stop:
+        known = "where its peg has worn the old one; empty: not known"
+        found.append({"key": "stop", "name": "Draw stop’s contact", "known": known})
+    return [
+        one | {"at": typed.get(f"{one['key']}_in", ""), "role": typed.get(f"{one['key']}_role", "")}
+        for one in found
+    ]
+
+
+def _component_rows(coming: StringSet, typed: Any) -> list[ComponentRow]:
+    maker = string_maker()
+    tape = {one.role: one for one in maker.deliver(order_of(coming))} if maker else {}
+    return [
+        _component_row(number, component, typed, tape.get(component.role))
+        for number, component in enumerate(coming.components.all())
+    ]
+
+
+def _component_row(
+    number: int, component: Component, typed: Any, tape: Delivered | None
+) -> ComponentRow:
+    names = ("length_in", "strands", "served_top_in", "served_bottom_in")
+    prefix = f"{ArrivalForm.prefix_of_rows}-{number}"
+    at = {name: typed.get(f"{prefix}-{name}", "") for name in names}
+    posted = any(at.values())
+    if tape is not None and not posted:
+        at = {
+            "length_in": say_inches(tape.length_in, 64), "strands": str(tape.strands),
+            "served_top_in": say_inches(tape.served_top_in, 64),
+            "served_bottom_in": say_inches(tape.served_bottom_in, 64),
+        }  # fmt: skip
+    return ComponentRow(component, at, not posted or f"{prefix}-clipped" in typed)

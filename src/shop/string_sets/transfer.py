@@ -1,0 +1,22 @@
+"""An order of a set, as it is sent: JSON, or CSV with one line a part."""
+
+import csv
+import io
+from typing import Any
+
+FORMAT = "fennock-set-order/1"
+
+
+def order(number: int, maker: str, bow: str, parts: list[dict[str, Any]]) -> dict[str, Any]:
+    """An order: which bow it is for, and each part with its length and strands."""
+    return {"format": FORMAT, "order": number, "maker": maker, "bow": bow, "parts": parts}
+
+
+def as_csv(sent: dict[str, Any]) -> str:
+    """The same order for a maker who takes lists."""
+    target = io.StringIO()
+    fields = ["order", "bow", "role", "label", "length_in", "strands"]
+    writer = csv.DictWriter(target, fields, lineterminator="\r\n", extrasaction="ignore")
+    writer.writeheader()
+    writer.writerows({"order": sent["order"], "bow": sent["bow"]} | part for part in sent["parts"])
+    return target.getvalue()

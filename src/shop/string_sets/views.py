@@ -1,0 +1,65 @@
+"""A job's set and the shop's sets: order, arrival, what is moved over, spares, makers."""
+
+import json
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from bowcore.workflow.steps.string_set import StringSetStep
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import JobActionView
+from shop.string_sets.actions import move_over, order_of, order_set, set_arrived
+from shop.string_sets.forms import ArrivalForm, MoveOverForm, OrderForm
+from shop.string_sets.models import StringSet
+from shop.string_sets.selectors import maker_records, spares, under_way
+from shop.string_sets.transfer import as_csv
+from shop.ui.pages import page_of
+
+SPARES_ON_A_PAGE = 50
+
+
+class OrderSetView(JobActionView):
+    form_class = OrderForm
+    screen = StringSetStep.key
+    stay = True
+
+    def act(self, form: OrderForm, submission: Submission) -> None:
+        order_set(self.job_id, form.cleaned_data["maker"], submission)
+
+
+class SetArrivedView(JobActionView):
+    form_class = ArrivalForm
+    screen = StringSetStep.key
+    stay = True
+
+    def act(self, form: ArrivalForm, submission: Submission) -> None:
+        set_arrived(self.job_id, form.measured(), form.contacts(), submission)
+
+
+class MoveOverView(JobActionView):
+    form_class = MoveOverForm
+    screen = StringSetStep.key
+    stay = True
+
+    def act(self, form: MoveOverForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        move_over(self.job_id, data["fittings"], data["note"], submission)
+
+
+def order_file(request: HttpRequest, set_id: int, form: str) -> HttpResponse:
+    """The order as it was sent."""
+    found = get_object_or_404(StringSet.objects.select_related("job__bow__entry"), pk=set_id)
+    if form not in ("json", "csv"):
+        raise Http404
+    sent = order_of(found)
+    text = json.dumps(sent, indent=1) if form == "json" else as_csv(sent)
+    kind = "application/json" if form == "json" else "text/csv; charset=utf-8"
+    headers = {"Content-Disposition": f'attachment; filename="order-{set_id}.{form}"'}
+    return HttpResponse(text, content_type=kind, headers=headers)
+
+
+def sets(request: HttpRequest) -> HttpResponse:
+    """The shop's sets: under way, spares, makers."""
+    context = {"section": "sets", "coming": under_way(), "makers": maker_records(),
+               "spares": page_of(request, spares(), SPARES_ON_A_PAGE)}  # fmt: skip
+    return render(request, "string_sets/sets.html", context)

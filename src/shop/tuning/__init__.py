@@ -1,1 +1,0 @@
-"""The core's view of a job, and the advice it gave."""

@@ -1,0 +1,49 @@
+"""Form fields that understand lengths and weights as people say them."""
+
+from decimal import Decimal
+from fractions import Fraction
+from typing import Any
+
+from django import forms
+
+from bowcore.errors import Unreadable
+from bowcore.quantities.inches import parse_inches
+from bowcore.quantities.weights import parse_weight
+
+
+def decimal(value: Fraction) -> Decimal:
+    """An exact fraction as the database keeps it; 1/64 in has six places."""
+    return Decimal(value.numerator) / Decimal(value.denominator)
+
+
+class LengthField(forms.CharField):
+    """A length as people say it; cleans to a Decimal of inches, None where nothing was typed."""
+
+    def clean(self, value: Any) -> Any:
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return decimal(parse_inches(text).value)
+        except Unreadable as error:
+            raise forms.ValidationError(str(error)) from None
+
+
+class WeightField(forms.CharField):
+    """A weight as a scale shows it; cleans to a Decimal of pounds, None where nothing was typed."""
+
+    def clean(self, value: Any) -> Any:
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return decimal(parse_weight(text).value).quantize(Decimal("0.01"))
+        except Unreadable as error:
+            raise forms.ValidationError(str(error)) from None
+
+
+class TextListField(forms.MultipleChoiceField):
+    """Several texts under one name; the action judges them."""
+
+    def valid_value(self, value: str) -> bool:
+        return True

@@ -1,0 +1,42 @@
+"""What is on record stays: every append-only table refuses a change and a deletion by itself."""
+
+import pytest
+from django.apps import apps
+from django.db import DatabaseError, connection, transaction
+
+from shop.audit.models import AppendOnly, Event
+from shop.book.models import EntryVersion
+from shop.customers.models import Customer
+from shop.demo.job_script import JobScript
+from shop.demo.saltgate import fill_rack
+from shop.inspection.models import Photo
+from shop.measurements.actions.keep_curve import curve_from_board
+from shop.string_sets.actions import move_over
+
+pytestmark = pytest.mark.django_db
+PERMANENT = [Event, EntryVersion, *(m for m in apps.get_models() if issubclass(m, AppendOnly))]
+
+
+@pytest.fixture
+def full_shop(floor, ines, submission):
+    """Every table has a row."""
+    fill_rack()
+    script = JobScript(Customer.objects.create(name="R. Okafor"), 99, 3)
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.baseline()
+    curve_from_board(script.job.pk, submission(ines, script.job))
+    move_over(script.job.pk, ["peep"], "", submission(ines, script.job))
+    Photo.objects.create(
+        job=script.job, seq=1, by=ines, about="limbs_top", jpeg=b"x", width=1, height=1
+    )
+
+
+def test_every_append_only_table_refuses_change_and_deletion(full_shop):
+    assert len(PERMANENT) >= 14
+    for model in PERMANENT:
+        table = model._meta.db_table
+        assert model.objects.exists(), f"{table} is empty, so its trigger was not tried"
+        for sql in (f"UPDATE {table} SET id = id + 1000000", f"DELETE FROM {table}"):
+            with pytest.raises(DatabaseError, match="append-only"), transaction.atomic():
+                connection.cursor().execute(sql)
