@@ -48,7 +48,7 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     if quantity.unit == "in":
         length = parse_inches(text, quantity.tool.division)
         widen = 1.2 if length.wording else 1.0
-        return _entry(quantity, length.value, said.raw, quantity.tool.sigma * widen)
+        return _entry(quantity, length.value, length.raw, quantity.tool.sigma * widen)
     weight = parse_weight(text)
     return _entry(quantity, weight.value, weight.raw, quantity.tool.sigma)
 
