@@ -121,6 +121,15 @@ _ALL = (
         computed=True, model_doubt=0.20, device="caliper", picture="brace_height",
     ),
     Quantity(
+        "string_stop_gap", "String-stop gap", "in", tools.RULE, (0, 1), 1 / 16,
+        _points(string_back="string, the side of the stop"),
+        _points(stop_face="face of the string stop"), "along the stop's rod, at rest",
+        missed_later="A stop that touches or is too far moves where the string comes to rest.",
+        low_word="too close", high_word="too far", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        asked=Asked.WELCOME, put_back=True, picture="string_stop",
+        usual=Usual(1 / 16, 1 / 32, 32),
+    ),
+    Quantity(
         "tiller", "Tiller", "in", tools.SQUARE, (-1, 1), 1 / 16,
         how="each limb pocket to the string, square to it",
         missed_later="Uneven bolts are seen here and nowhere else.",

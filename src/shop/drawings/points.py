@@ -73,6 +73,13 @@ def _tiller() -> list[str]:
     ]  # fmt: skip
 
 
+def _string_stop() -> list[str]:
+    rod = line(GRIP_X + 4, 96, STRING_X - 16, 96, "body")
+    face = line(STRING_X - 16, 90, STRING_X - 16, 102, "body")
+    return [rod, face, *_dots((STRING_X - 16, 96), (STRING_X, 96)),
+            line(STRING_X - 16, 108, STRING_X, 108, "span")]  # fmt: skip
+
+
 def _at_the_cams() -> list[str]:
     """Marks on both cams against their limbs."""
     return [
@@ -156,6 +163,7 @@ _PICTURES: dict[str, Callable[[], list[str]]] = {
     "nock_to_peep": _nock_to_peep,
     "on_the_way": lambda: _drawn("on the way"),
     "at_the_stop": lambda: _drawn("at the stop"),
+    "string_stop": _string_stop,
     "draw_length": _draw_length,
     "tiller": _tiller,
     "at_the_cams": _at_the_cams,
