@@ -80,7 +80,7 @@ def run_core(rest: list[str], root: Path) -> NoReturn:
     python = environment.python_path(root)
     if not python.exists():
         try:
-            environment.ensure(root)
+            environment.ensure_environment(root)
         except Halt as halt:
             complain(str(halt))
             sys.exit(halt.code)

@@ -13,7 +13,7 @@ def python_path(root: Path) -> Path:
     return root / ".fennock" / "venv" / "bin" / "python"
 
 
-def ensure(root: Path) -> Path:
+def ensure_environment(root: Path) -> Path:
     """Make the environment match the lock, if it does not already; return its Python."""
     if sys.version_info < (3, 11):  # noqa: UP036  the launcher runs on whatever python3 is here
         raise Halt(f"Fennock needs Python 3.11; this is {sys.version.split()[0]}.")

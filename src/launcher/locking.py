@@ -7,7 +7,7 @@ from launcher import environment
 
 
 def lock(_rest: list[str], root: Path) -> int:
-    environment.ensure(root)
+    environment.ensure_environment(root)
     uv = environment.python_path(root).parent / "uv"
     for sources, target in ((["app.in", "test.in"], "all.lock"), (["uv.in"], "uv.lock")):
         command = [str(uv), "pip", "compile", "-q", "--generate-hashes", "--no-emit-index-url"]

@@ -19,8 +19,8 @@ from launcher.serving import (
 
 def screenshots(rest: list[str], root: Path) -> int:
     """Take them all, or those whose names are given."""
-    system.ensure(system.DATABASE, system.PAPERS, system.BROWSER)
-    python = environment.ensure(root)
+    system.ensure_packages(system.DATABASE, system.PAPERS, system.BROWSER)
+    python = environment.ensure_environment(root)
     home, port = scratch(), free_port()
     with running(PrivateDatabase(home, throw_away=True)) as database:
         variables = demo_variables(root, home, database)

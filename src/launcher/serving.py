@@ -24,8 +24,8 @@ def demo(rest: list[str], root: Path) -> int:
     options = _options("demo", rest, root, port=True)
     require_free(options.port)
     home = options.data_dir
-    system.ensure(system.DATABASE, system.PAPERS)
-    environment.ensure(root)
+    system.ensure_packages(system.DATABASE, system.PAPERS)
+    environment.ensure_environment(root)
     with held(home), running(PrivateDatabase(home)) as database:
         variables = demo_variables(root, home, database)
         prepare(root, as_owner(variables, database), "--demo")
@@ -38,19 +38,19 @@ def demo(rest: list[str], root: Path) -> int:
 def serve(rest: list[str], root: Path) -> int:
     """Serve with production settings; FENNOCK_* variables say where and with what."""
     options = _options("serve", rest, root, port=True)
-    absent = [name for name in REQUIRED if not os.environ.get(name)]
+    absent = [name for name in REQUIRED_VARIABLES if not os.environ.get(name)]
     if absent:
         raise Halt("Set these first: " + ", ".join(absent) + ". README.md says what they mean.", 2)
     require_free(options.port)
-    system.ensure(system.DATABASE, system.PAPERS)
-    environment.ensure(root)
+    system.ensure_packages(system.DATABASE, system.PAPERS)
+    environment.ensure_environment(root)
     variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
     owner = os.environ.get("FENNOCK_OWNER_DATABASE_URL", variables["FENNOCK_DATABASE_URL"])
     prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
     return serve_until_stopped(root, variables, options.port)
 
 
-REQUIRED = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALLOWED_HOSTS")
+REQUIRED_VARIABLES = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALLOWED_HOSTS")
 
 
 def stop(rest: list[str], root: Path) -> int:
@@ -90,8 +90,8 @@ def reset_demo(rest: list[str], root: Path) -> int:
 def manage(rest: list[str], root: Path) -> int:
     """Django's commands on the demo's data (the demo must not be running)."""
     home = root / ".fennock" / "demo"
-    system.ensure(system.DATABASE, system.PAPERS)
-    python = environment.ensure(root)
+    system.ensure_packages(system.DATABASE, system.PAPERS)
+    python = environment.ensure_environment(root)
     with held(home), running(PrivateDatabase(home)) as database:
         variables = as_owner(demo_variables(root, home, database), database)
         return subprocess.run([python, "-m", "django", *rest], env=variables).returncode
@@ -175,7 +175,7 @@ def running(database: PrivateDatabase) -> Iterator[PrivateDatabase]:
 
 @contextmanager
 def held(home: Path) -> Iterator[None]:
-    """Only one Fennock works on a data directory; the second is told which process has it."""
+    """Only one Fennock works on a data directory; the second learns which process has it."""
     home.mkdir(parents=True, exist_ok=True)
     with open(home / "lock", "a+") as file:
         try:

@@ -15,7 +15,7 @@ BROWSER = ["chromium", "chromium-driver"]
 BUILD = ["gcc", "libc6-dev", "pkg-config", "libmariadb-dev"]
 
 
-def ensure(*groups: list[str]) -> None:
+def ensure_packages(*groups: list[str]) -> None:
     """Install what is missing of these packages and of what builds the environment.
 
     Raises

@@ -69,7 +69,7 @@ def test_a_long_string_is_told_from_the_cables(family):
 def test_weight_alone_is_the_limbs_and_not_a_part():
     """Weight up and lengths as they were is bolts (common practice, no published source)."""
     found = suspects(Family.BINARY, Changes(bolts_out=(-1.0, -1.0)))
-    assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].sentences
+    assert found["limb_bolts"].off < -0.3 and "further in" in found["limb_bolts"].sentence
 
 
 WEIGHT = around(60, 1, "customer", "")

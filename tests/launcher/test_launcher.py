@@ -67,7 +67,7 @@ def test_without_root_the_line_to_run_is_printed(monkeypatch):
     monkeypatch.setattr(system, "missing", lambda packages: ["chromium"])
     monkeypatch.setattr(os, "geteuid", lambda: 1000)
     with pytest.raises(Halt) as caught:
-        system.ensure(system.BROWSER)
+        system.ensure_packages(system.BROWSER)
     assert caught.value.code == 2
     assert "apt-get install -y --no-install-recommends chromium" in str(caught.value)
 

@@ -17,7 +17,7 @@ from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.demo.job_script import CABLE
 from shop.inspection.models import Photo
-from shop.inspection.shrink import LONGEST_SIDE, MOST_BYTES, shrink
+from shop.inspection.shrink import LONGEST_SIDE, MOST_PHOTO_BYTES, shrink
 from shop.jobs.models import Hold, Job
 from shop.jobs.state import job_state
 from shop.measurements.actions.write_mark import write_mark
@@ -80,7 +80,7 @@ def test_what_is_no_photo_is_refused_by_what_is_in_it(page, script, file):
 
 def test_a_huge_photo_is_refused_before_it_is_opened():
     with pytest.raises(BadInput, match="15 MB"):
-        shrink(io.BytesIO(b""), MOST_BYTES + 1)
+        shrink(io.BytesIO(b""), MOST_PHOTO_BYTES + 1)
     bomb = picture("PNG", (12_000, 12_000))  # small as a file, 144 megapixels when opened
     with pytest.raises(BadInput, match="photo"):
         shrink(io.BytesIO(bomb), len(bomb))

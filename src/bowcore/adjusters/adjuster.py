@@ -1,4 +1,4 @@
-"""What an adjuster is: everything that the rest of the program asks of it stands in one object.
+"""What an adjuster is: everything that the rest of the program asks of it is in one object.
 
 Each kind is a subclass in a module of its own, registered in `registry.py`. Signs: positive steps
 of a string or cable make it shorter; positive steps of a limb bolt turn it out.

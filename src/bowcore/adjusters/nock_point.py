@@ -11,7 +11,7 @@ from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 
-MOST_STEPS = 4
+MOST_NOCK_STEPS = 4
 
 
 @dataclass(frozen=True)
@@ -46,4 +46,4 @@ class NockPoint(Adjuster):
         return f"{abs(count)} step{'s' if abs(count) > 1 else ''} {way}"
 
     def usual_totals(self, most: int) -> tuple[int, int]:
-        return -MOST_STEPS, MOST_STEPS
+        return -MOST_NOCK_STEPS, MOST_NOCK_STEPS

@@ -16,7 +16,7 @@ from bowcore.quantities.changes import Change
 
 MOST_PER_LEG = 4
 """A leg takes up to two twists (common practice)."""
-SIDES = ("left", "right")
+LEG_SIDES = ("left", "right")
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ class YokeLeg(Adjuster):
             cls(f"{part.role}.{side}", f"{part.label}, {side} leg", part.role, part.yoke_axle, side,
                 step_in)
             for part in map(spec.part, spec.yokes)
-            for side in SIDES
+            for side in LEG_SIDES
         ]  # fmt: skip
 
     def trial(self) -> Trial:
@@ -75,7 +75,7 @@ class YokeLeg(Adjuster):
             by_part.setdefault(leg.part, {})[leg.side] = count
         found = []
         for part in sorted(by_part):
-            left, right = (by_part[part].get(side, 0) for side in SIDES)
+            left, right = (by_part[part].get(side, 0) for side in LEG_SIDES)
             if left == -right:
                 found.append("Legs turned opposite ways by the same amount move only the lean.")
             elif left == right:

@@ -10,6 +10,7 @@ from bowcore.adjusters.registry import adjuster_from_json, adjuster_to_json
 from bowcore.errors import BadInput
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole, validated
 from bowcore.measurement.bands import Band
+from bowcore.measurement.normal import NINETY
 from bowcore.mechanics.modules import Module
 from bowcore.planning.problem import Option, Plan, Problem, TuningPolicy
 from bowcore.planning.reasons import say_why
@@ -17,8 +18,6 @@ from bowcore.planning.words import say_effect, say_option, say_plan
 from bowcore.response.matrix import Response
 
 Pair = tuple[Number, Number]
-NINETY = 1.645
-"""Half width of a 90 % interval of a normal distribution, in sigmas."""
 
 
 class BandShape(Edge):

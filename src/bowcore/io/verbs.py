@@ -35,7 +35,7 @@ from bowcore.simulation.simulated_bow import Faults, simulated_bow
 from bowcore.workflow.targets import Tolerances, book_bands
 
 
-def twin(case: cases.TwinCase) -> cases.TwinAnswer:
+def answer_twin(case: cases.TwinCase) -> cases.TwinAnswer:
     """a book: its numbers, stability, and the twin itself to be kept"""
     bow = _twin(case)
     return cases.TwinAnswer(
@@ -50,7 +50,7 @@ def twin(case: cases.TwinCase) -> cases.TwinAnswer:
     )
 
 
-def curve(case: cases.CurveCase) -> cases.CurveAnswer:
+def answer_curve(case: cases.CurveCase) -> cases.CurveAnswer:
     """a book, or a measured curve to fit: the force-draw curve and what it says"""
     fitted: dict[str, Any] = {}
     if case.measured:
@@ -72,7 +72,7 @@ def curve(case: cases.CurveCase) -> cases.CurveAnswer:
     )  # fmt: skip
 
 
-def response(case: cases.TwinCase) -> cases.ResponseAnswer:
+def answer_response(case: cases.TwinCase) -> cases.ResponseAnswer:
     """a book: what each step of each adjuster does, and how sure that is"""
     spec = case.book.spec()
     found, _ = twin_response(_twin(case), adjusters_of(spec), ensemble(spec))
@@ -82,7 +82,7 @@ def response(case: cases.TwinCase) -> cases.ResponseAnswer:
     )  # fmt: skip
 
 
-def plan(case: cases.PlanCase) -> cases.PlanAnswer:
+def answer_plan(case: cases.PlanCase) -> cases.PlanAnswer:
     """a bow, its whole history and bands: what to turn, why, and what else would work"""
     known = _learned(case)
     problem = problem_after(
@@ -106,13 +106,13 @@ def plan(case: cases.PlanCase) -> cases.PlanAnswer:
     )
 
 
-def advice(case: StoredProblem) -> AdviceAnswer:
+def answer_advice(case: StoredProblem) -> AdviceAnswer:
     """a planner's question as a job kept it: the same answer again, to the byte"""
     problem = case.problem()
     return answer_record(problem, find_plan(problem))
 
 
-def learned(case: cases.LearnCase) -> cases.LearnAnswer:
+def answer_learned(case: cases.LearnCase) -> cases.LearnAnswer:
     """a bow's history: predicted against measured, and the response it has shown"""
     known = _learned(case)
     found = known.belief.response()
@@ -134,7 +134,7 @@ def learned(case: cases.LearnCase) -> cases.LearnAnswer:
     )
 
 
-def timing(case: cases.TimingCase) -> cases.TimingAnswer:
+def answer_timing(case: cases.TimingCase) -> cases.TimingAnswer:
     """a reading at rest, and a drawn one if there is: the gap to believe"""
     drawn = rest = None
     if case.drawn is not None:
@@ -151,7 +151,7 @@ def timing(case: cases.TimingCase) -> cases.TimingAnswer:
     )
 
 
-def lean(case: cases.LeanCase) -> cases.LeanAnswer:
+def answer_lean(case: cases.LeanCase) -> cases.LeanAnswer:
     """a laid shaft or laser: the angle, and what half a twist in a yoke leg does to it"""
     seen = lean_from_shaft(case.off_in, case.over_in)
     leg = Bundle(5, case.leg_strands, case.leg_twists)
@@ -162,7 +162,7 @@ def lean(case: cases.LeanCase) -> cases.LeanAnswer:
     )
 
 
-def readings(case: cases.ReadingsCase) -> cases.ReadingsAnswer:
+def answer_readings(case: cases.ReadingsCase) -> cases.ReadingsAnswer:
     """several takes: value, spread, outliers, verdict, whether a change is real"""
     what = quantity(case.quantity)
     summary = summarise(case.takes, what.tool.sigma)
@@ -173,7 +173,7 @@ def readings(case: cases.ReadingsCase) -> cases.ReadingsAnswer:
     )  # fmt: skip
 
 
-def virtual(case: cases.VirtualCase) -> cases.VirtualAnswer:
+def answer_virtual(case: cases.VirtualCase) -> cases.VirtualAnswer:
     """a simulated bow, what is done to it in order: exactly what the tools read"""
     faults = Faults(**case.faults.model_dump())
     bow = simulated_bow(case.book.spec(), case.seed, faults, case.spread)
@@ -189,7 +189,7 @@ def virtual(case: cases.VirtualCase) -> cases.VirtualAnswer:
     return cases.VirtualAnswer(answers=tuple(answers))
 
 
-def entry(case: cases.EntryCase) -> cases.EntryAnswer:
+def answer_entry(case: cases.EntryCase) -> cases.EntryAnswer:
     """one typed reading: its exact value, its uncertainty, and whether it is plausible"""
     what = quantity(case.quantity)
     found = read_entry(what, case.text, case.direction)
@@ -199,7 +199,7 @@ def entry(case: cases.EntryCase) -> cases.EntryAnswer:
     )  # fmt: skip
 
 
-def bundle(case: cases.BundleCase) -> cases.BundleAnswer:
+def answer_bundle(case: cases.BundleCase) -> cases.BundleAnswer:
     """a twisted bundle: strand length and what each half twist does"""
     rope = Bundle(case.length_in, case.strands, case.twists, case.served_in)
     steps = [count for count in range(-8, 9) if rope.twists + count / 2 >= 0]
@@ -225,18 +225,18 @@ class Verb:
 
 
 VERBS = {
-    "twin": Verb(cases.TwinCase, cases.TwinAnswer, twin),
-    "curve": Verb(cases.CurveCase, cases.CurveAnswer, curve),
-    "response": Verb(cases.TwinCase, cases.ResponseAnswer, response),
-    "plan": Verb(cases.PlanCase, cases.PlanAnswer, plan),
-    "advice": Verb(StoredProblem, AdviceAnswer, advice),
-    "learn": Verb(cases.LearnCase, cases.LearnAnswer, learned),
-    "timing": Verb(cases.TimingCase, cases.TimingAnswer, timing),
-    "lean": Verb(cases.LeanCase, cases.LeanAnswer, lean),
-    "virtual": Verb(cases.VirtualCase, cases.VirtualAnswer, virtual),
-    "readings": Verb(cases.ReadingsCase, cases.ReadingsAnswer, readings),
-    "entry": Verb(cases.EntryCase, cases.EntryAnswer, entry),
-    "bundle": Verb(cases.BundleCase, cases.BundleAnswer, bundle),
+    "twin": Verb(cases.TwinCase, cases.TwinAnswer, answer_twin),
+    "curve": Verb(cases.CurveCase, cases.CurveAnswer, answer_curve),
+    "response": Verb(cases.TwinCase, cases.ResponseAnswer, answer_response),
+    "plan": Verb(cases.PlanCase, cases.PlanAnswer, answer_plan),
+    "advice": Verb(StoredProblem, AdviceAnswer, answer_advice),
+    "learn": Verb(cases.LearnCase, cases.LearnAnswer, answer_learned),
+    "timing": Verb(cases.TimingCase, cases.TimingAnswer, answer_timing),
+    "lean": Verb(cases.LeanCase, cases.LeanAnswer, answer_lean),
+    "virtual": Verb(cases.VirtualCase, cases.VirtualAnswer, answer_virtual),
+    "readings": Verb(cases.ReadingsCase, cases.ReadingsAnswer, answer_readings),
+    "entry": Verb(cases.EntryCase, cases.EntryAnswer, answer_entry),
+    "bundle": Verb(cases.BundleCase, cases.BundleAnswer, answer_bundle),
 }
 
 

@@ -21,7 +21,7 @@ UNMODELLED_SHARE = 0.04
 """Of a predicted change of the gap: what the plausible bows do not have."""
 PART_SHARE = 0.04
 """How far two parts of one bow differ in what half a twist does."""
-SURPRISED = 1.5
+GAP_SURPRISED = 1.5
 """So many standard deviations off, a bow is taken to differ more than bows usually do."""
 CLOSE_IN = 1 / 32
 """Nearer to its aim than this, the slope just here is used."""
@@ -113,7 +113,7 @@ class GapModel:
         off = seen - turned * self._stretch
         self._plausible -= 0.5 * (np.log(spread) + off**2 / spread)
         self._plausible -= np.log(np.abs(self._slopes(change.after)))
-        widening = np.maximum(off**2 / spread / SURPRISED**2, 1.0)
+        widening = np.maximum(off**2 / spread / GAP_SURPRISED**2, 1.0)
         variance = self._variance * widening
         spread = turned**2 * variance + noise
         gain = turned * variance / spread

@@ -21,7 +21,7 @@ COMMON_SHARE = 0.15
 TRIAL_GAP_IN = 1 / 16
 """Gap at which it is looked how far the first stop's readings fall off."""
 NERVOUS_SHARE = 0.25
-"""Of a predicted change, on twin cams, whose response depends on where they stand."""
+"""Of a predicted change, on twin cams, whose response depends on where they are."""
 
 
 def prior_of_twins(twin: Twin, others: Sequence[Twin]) -> Belief:

@@ -1,6 +1,6 @@
 """A measured force-draw curve: read from CSV, and what it says on its own.
 
-Columns, in any order, others ignored: `draw_length_in` (as draw length is told: to the throat of the
+Columns, in any order, others ignored: `draw_length_in` (as draw length is given: to the throat of the
 grip plus 1 3/4 in) and `force_lbf`, one line a position on the way up.
 """
 
@@ -13,7 +13,7 @@ from math import isfinite
 
 from bowcore.errors import BadInput
 
-COLUMNS = ("draw_length_in", "force_lbf")
+CURVE_COLUMNS = ("draw_length_in", "force_lbf")
 LEAST_POINTS, MOST_POINTS = 8, 2000
 
 CurvePoint = tuple[float, float]
@@ -51,15 +51,15 @@ def read_curve(text: str) -> list[CurvePoint]:
     text = text.removeprefix("\ufeff")
     first = text.partition("\n")[0]
     reader = csv.DictReader(io.StringIO(text), delimiter=";" if ";" in first else ",")
-    missing = [name for name in COLUMNS if name not in (reader.fieldnames or [])]
+    missing = [name for name in CURVE_COLUMNS if name not in (reader.fieldnames or [])]
     if missing:
         raise BadInput(
-            f"The file has no column {' or '.join(missing)}.", "file", ", ".join(COLUMNS)
+            f"The file has no column {' or '.join(missing)}.", "file", ", ".join(CURVE_COLUMNS)
         )
     try:
         points = [_point(number, row) for number, row in enumerate(reader, 2)]
     except csv.Error as error:
-        raise BadInput(f"This is no CSV: {error}.", "file") from None
+        raise BadInput(f"This file is not CSV: {error}.", "file") from None
     return checked_curve(points)
 
 
@@ -94,9 +94,9 @@ def summary_of(points: Sequence[CurvePoint]) -> CurveSummary:
 
 def _point(number: int, row: dict[str, str]) -> CurvePoint:
     try:
-        draw, force = (float((row[name] or "").replace(",", ".")) for name in COLUMNS)
+        draw, force = (float((row[name] or "").replace(",", ".")) for name in CURVE_COLUMNS)
     except ValueError:
-        raise BadInput(f"Line {number} is no position and force.", "file") from None
+        raise BadInput(f"Line {number} is not a position and a force.", "file") from None
     if not (isfinite(draw) and isfinite(force)):
-        raise BadInput(f"Line {number} is no position and force.", "file")
+        raise BadInput(f"Line {number} is not a position and a force.", "file")
     return draw, force

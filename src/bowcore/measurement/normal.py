@@ -5,10 +5,12 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-Value = TypeVar("Value", float, NDArray[np.float64])
+_Value = TypeVar("_Value", float, NDArray[np.float64])
+NINETY = 1.645
+"""Half width of a 90 % interval in standard deviations (any table of the normal distribution)."""
 
 
-def normal_cdf(z: Value) -> Value:
+def normal_cdf(z: _Value) -> _Value:
     """Probability that a standard normal is below z.
 
     Parameters

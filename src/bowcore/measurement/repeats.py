@@ -64,7 +64,7 @@ def summarise(takes: Sequence[float], tool_sigma: float) -> RepeatSummary:
 
 
 def smaller_than_scatter(before: RepeatSummary, after: RepeatSummary) -> bool:
-    """Whether a change is too small to be told from the readings' own scatter: it proves nothing.
+    """Whether a change is too small to be distinguished from the readings' own scatter: it proves nothing.
 
     Parameters
     ----------

@@ -9,7 +9,7 @@ from statistics import median
 from bowcore.quantities.quantity import Quantity
 
 FROZEN_AFTER = 6
-"""So many samples alike to the last digit: a force or a jaw in a hand never stands that still."""
+"""So many samples alike to the last digit: a force or a jaw in a hand is never that still."""
 
 
 class ToolHealth(StrEnum):
@@ -27,12 +27,12 @@ MESSAGES = {
     ToolHealth.FROZEN: "has not moved at all: switch it off and on, then read again.",
     ToolHealth.ABSURD: "shows what no bow has: is it zeroed, and in the right unit?",
 }
-"""What the technician reads; the tool's name stands before it."""
+"""What the technician reads; the tool's name comes before it."""
 
 
 @dataclass(frozen=True)
 class ToolReading:
-    """The newest value, None where there is none to take, and the tool's health."""
+    """The newest value, None where there is nothing to take, and the tool's health."""
 
     value: float | None
     health: ToolHealth

@@ -142,7 +142,7 @@ def _balanced_tensions(family: Family, gradient: Floats) -> Floats:
 
 
 def _string_offset(family: Family, tracks: dict[str, Floats]) -> Floats:
-    """How far the string stands behind each axle when it hangs straight, (n, 2). [in]"""
+    """How far the string is behind each axle when it hangs straight, (n, 2). [in]"""
     names = ("idler" if family is Family.SINGLE else "string_t", "string_b")
     at_zero = np.array([1.0, 1.0, 0.0, 1.0, 0.0])
     return np.stack([tracks[name] @ at_zero for name in names], axis=1)

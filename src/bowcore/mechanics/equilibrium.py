@@ -35,7 +35,7 @@ from bowcore.mechanics.machine import (
 from bowcore.mechanics.specification import Family
 
 TOLERANCE = 1e-9
-MOST_STEPS = 40
+MOST_NEWTON_STEPS = 40
 LONGEST_STEP = np.array([0.35, 0.35, 0.5, 0.5, 1.5, 1.5])  # rad, rad, rad, rad, in, in
 
 
@@ -133,7 +133,7 @@ def solve(machine: Machine, start: State, closing: Closing) -> tuple[State, Geom
         Newton's method did not settle for some state.
     """
     state = start
-    for _ in range(MOST_STEPS):
+    for _ in range(MOST_NEWTON_STEPS):
         geo = geometry(machine, state)
         state = replace(state, psi=geo.psi)
         wrong = residual(machine, state, geo, closing)

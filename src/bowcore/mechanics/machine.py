@@ -14,9 +14,8 @@ from numpy.typing import NDArray
 
 from bowcore.mechanics.layout import NOCK, ROPES, Cross, Tangent
 from bowcore.mechanics.specification import Family
+from bowcore.mechanics.tracks import Floats as Floats
 from bowcore.mechanics.tracks import evaluate
-
-Floats = NDArray[np.float64]
 
 THETA_T, THETA_B, ALPHA_T, ALPHA_B, XN, YN = range(6)
 """Places of the unknowns in q: limb angles, cam rotations, nock."""
@@ -295,7 +294,7 @@ def _cross(
     turn[:, THETA[o]] = -s * _dot(normal, first[:, o])
     weight = state.tension[:, r]
     out.hessian[:, ALPHA[side], ALPHA[side]] += weight * s * d1
-    out.hessian[:, 2 + o, ALPHA[o]] += -weight * s * d2
+    out.hessian[:, ALPHA[o], ALPHA[o]] += -weight * s * d2
     out.hessian[:, THETA[side], THETA[side]] += -weight * s * _dot(along, second[:, side])
     out.hessian[:, THETA[o], THETA[o]] += weight * s * _dot(along, second[:, o])
     out.length[:, r] += s * (i1 - i2 + _dot(span, along))

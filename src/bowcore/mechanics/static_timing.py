@@ -54,7 +54,7 @@ def gap_from_ratio(
     Parameters
     ----------
     ratio : float
-        Gap per radian that the top cam stands behind, from `gap_per_turn`. [in/rad]
+        Gap per radian that the top cam is behind, from `gap_per_turn`. [in/rad]
     method : str
         "marks", "tip" or "sight_hole".
     difference_in : float
@@ -88,7 +88,7 @@ def gap_from_ratio(
 
 
 def gap_per_turn(twin: Twin) -> float:
-    """Gap at full draw per radian that the top cam stands behind the bottom one at rest. [in/rad]"""
+    """Gap at full draw per radian that the top cam is behind the bottom one at rest. [in/rad]"""
     trial = twin.changed(Changes({"cable_a": 0.01}))
     behind = trial.rest.alpha[0, BOTTOM] - trial.rest.alpha[0, TOP]
     return float(trial.stop_gap_in / behind)

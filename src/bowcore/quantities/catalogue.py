@@ -7,7 +7,7 @@ says otherwise. A new quantity is one entry here, and its small drawing where no
 
 from bowcore.errors import BadInput
 from bowcore.quantities import tools
-from bowcore.quantities.changes import CABLES, LENGTHS, Change
+from bowcore.quantities.changes import CABLE_CHANGES, LENGTH_CHANGES, Change
 from bowcore.quantities.quantity import Asked, Direction, Quantity, ReferencePoint, Role, Usual
 
 
@@ -78,7 +78,7 @@ def _lean(key: str, name: str, points: str, needs: str = "") -> Quantity:
         low_word="too far left", high_word="too far right",
         missed_later="Some bows lean on purpose; the next string should lean the same.",
         which="Where does the shaft's end run off?", directions=OFF_STRING, role=Role.LEAN,
-        stale_after=CABLES, asked=Asked.WELCOME, needs=needs, put_back=True, model_doubt=0.20,
+        stale_after=CABLE_CHANGES, asked=Asked.WELCOME, needs=needs, put_back=True, model_doubt=0.20,
         picture=key,
     )  # fmt: skip
 
@@ -89,7 +89,7 @@ def _at_rest(key: str, name: str, how: str) -> Quantity:
         key, name, "in", tools.RULE, (-1.5, 1.5), 1 / 32, how=f"{how}, both bolts bottomed",
         which="Which cam is later?", directions=LATER, role=Role.TIMING_AT_REST,
         missed_later="It can be read again without a draw board.",
-        stale_after=LENGTHS | {Change.LIMB_BOLT}, asked=Asked.WELCOME, needs="two_cams",
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT}, asked=Asked.WELCOME, needs="two_cams",
         picture="at_the_cams",
     )  # fmt: skip
 
@@ -99,7 +99,7 @@ def _force(key: str, name: str, how: str) -> Quantity:
     return Quantity(
         key, name, "lbf", tools.SCALE, (5, 100), 1.0, how=f"draw board held {how}, on the way up",
         drawn=True, low_word="light", high_word="heavy", computed=True, model_doubt=0.08,
-        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}, picture="on_the_way",
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}, picture="on_the_way",
     )  # fmt: skip
 
 
@@ -108,7 +108,7 @@ _ALL = (
         "axle_to_axle", "Axle to axle", "in", tools.TAPE, (20, 50), 0.125,
         AXLES, AXLES, "centre to centre, at rest",
         missed_later="It is the first number that shows a long cable from a short one.",
-        low_word="short", high_word="long", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        low_word="short", high_word="long", stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT},
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.10, picture="axle_to_axle",
     ),
     Quantity(
@@ -117,7 +117,7 @@ _ALL = (
         _points(near_face="near face of the string", far_face="far face of the string"),
         "square to the string, the shortest distance",
         missed_later="It shows string from cable once both are new.",
-        stale_after=LENGTHS | {Change.LIMB_BOLT}, asked=Asked.ALWAYS, required=True,
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT}, asked=Asked.ALWAYS, required=True,
         computed=True, model_doubt=0.20, device="caliper", picture="brace_height",
     ),
     Quantity(
@@ -125,7 +125,7 @@ _ALL = (
         _points(string_back="string, the side of the stop"),
         _points(stop_face="face of the string stop"), "along the stop's rod, at rest",
         missed_later="A stop that touches or is too far moves where the string comes to rest.",
-        low_word="too close", high_word="too far", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        low_word="too close", high_word="too far", stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT},
         asked=Asked.WELCOME, put_back=True, picture="string_stop",
         usual=Usual(1 / 16, 1 / 32, 32),
     ),
@@ -141,7 +141,7 @@ _ALL = (
         "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0, PULLED_FROM,
         how="highest value passed on the way up", drawn=True, takes=3,
         missed_later="A bow handed back five pounds light comes back the same day.",
-        low_word="light", high_word="heavy", stale_after=LENGTHS | {Change.LIMB_BOLT},
+        low_word="light", high_word="heavy", stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT},
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.15, device="scale",
         picture="on_the_way",
     ),
@@ -150,7 +150,7 @@ _ALL = (
         how="at the stop, on the way in", drawn=True, takes=3,
         missed_later="It shows whether the stops and modules came back where they were.",
         low_word="light", high_word="heavy",
-        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.20, device="scale",
         picture="at_the_stop",
     ),
@@ -160,7 +160,7 @@ _ALL = (
         how="first stop and gap: which stop touches first, what is left open at the other",
         which="Which stop touches first?", directions=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",
-        low_word="too wide", high_word="too wide", stale_after=LENGTHS | {Change.MODULE_OR_STOP},
+        low_word="too wide", high_word="too wide", stale_after=LENGTH_CHANGES | {Change.MODULE_OR_STOP},
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.12, device="draw_board",
         picture="at_the_stop", one_cam=TIMING_MARK,
     ),
@@ -168,7 +168,7 @@ _ALL = (
         "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
         how="throat to string at full draw, plus 1 3/4 in", drawn=True,
         missed_later="A module or a long string shows here first, and the archer feels it.",
-        low_word="short", high_word="long", stale_after=LENGTHS | {Change.MODULE_OR_STOP},
+        low_word="short", high_word="long", stale_after=LENGTH_CHANGES | {Change.MODULE_OR_STOP},
         asked=Asked.CARRY_OVER, put_back=True, computed=True, model_doubt=0.10,
         device="draw_board", picture="draw_length",
     ),
@@ -218,7 +218,7 @@ _ALL = (
         "cam_rotation", "Cam rotation", "in", tools.MARKER, (-2, 2), 1 / 16,
         how="cam mark against the limb's edge, at rest",
         missed_later="Back on this mark means that the cables are back to length.",
-        which="Where is the mark?", directions=MARK, stale_after=LENGTHS, asked=Asked.WELCOME,
+        which="Where is the mark?", directions=MARK, stale_after=LENGTH_CHANGES, asked=Asked.WELCOME,
         needs="two_cams", put_back=True, picture="at_the_cams",
     ),
     _at_rest("timing_marks", "Timing at rest, marks", "cam marks against limb or cable"),
@@ -230,7 +230,7 @@ _ALL = (
         "arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3,
         how="the customer's arrow, through the chronograph", drawn=True,
         missed_later="Before and after with the same arrow shows what the new threads cost.",
-        stale_after=LENGTHS | {Change.LIMB_BOLT, Change.ARROW_OR_NOCK}, asked=Asked.WELCOME,
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.ARROW_OR_NOCK}, asked=Asked.WELCOME,
         device="chronograph", picture="chronograph", usual=Usual(281.0, 12.0, 1),
     ),
     _force("force_early", "Force at the early mark", "at a third of the stroke"),
@@ -241,7 +241,7 @@ QUANTITIES = {quantity.key: quantity for quantity in _ALL}
 """By key, in the order of work."""
 LEANS = tuple(one.key for one in _ALL if one.role is Role.LEAN)
 """How each cam leans; one that was read at the start is to be put back."""
-AT_REST = tuple(one.key for one in _ALL if one.role is Role.TIMING_AT_REST)
+TIMED_AT_REST = tuple(one.key for one in _ALL if one.role is Role.TIMING_AT_REST)
 """Ways to read timing without a draw board."""
 REQUIRED = tuple(one.key for one in _ALL if one.required)
 """What must be fresh and inside its band before a bow goes back, whatever was done to it."""

@@ -24,7 +24,7 @@ class Change(StrEnum):
     SHOTS = "shots_on_new_threads"
 
 
-CABLES = frozenset({Change.CABLE, Change.YOKE_LEG, Change.SPACER, Change.SHIM, Change.SHOTS})
+CABLE_CHANGES = frozenset({Change.CABLE, Change.YOKE_LEG, Change.SPACER, Change.SHIM, Change.SHOTS})
 """What changes the length or the pull of a cable; new threads settle with the first shots."""
-LENGTHS = CABLES | {Change.STRING}
+LENGTH_CHANGES = CABLE_CHANGES | {Change.STRING}
 """What changes the length of any string or cable."""

@@ -1,4 +1,4 @@
-"""What a quantity is: everything the rest of the program asks of it stands in one object."""
+"""What a quantity is: everything the rest of the program asks of it is in one object."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -51,7 +51,7 @@ class Asked(StrEnum):
 
 
 class Role(StrEnum):
-    """What a quantity stands for among others of its sort."""
+    """What a quantity is among others of its sort."""
 
     OTHER = ""
     LEAN = "lean"

@@ -223,7 +223,7 @@ def bows_like_curve(
     Raises
     ------
     NoModel
-        With these parameters the book's numbers make no bow.
+        With these parameters the book's numbers do not make a bow.
     """
     value, doubt = np.array(list(fitted.parameters.values())).T
     twin = twins_of(spec.family, [spec], [_prior_with(spec, value)])[0]

@@ -21,7 +21,7 @@ from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_
 from bowcore.mechanics.plausible import plausible
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes, Twin, twins_of
-from bowcore.quantities.catalogue import AT_REST, LEANS, QUANTITIES, shown
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
 from bowcore.quantities.inches import say_inches
 from bowcore.quantities.quantity import Quantity
 
@@ -211,7 +211,7 @@ class SimulatedBow:
             now = self._sound.changed(changes)
             turned = self.spec.peg_radius_in * (now.rest.alpha[0] - self._sound.rest.alpha[0])
             later = float(turned[BOTTOM] - turned[TOP])
-            at_rest = dict.fromkeys(AT_REST, later) | {"cam_rotation": float(turned[TOP])}
+            at_rest = dict.fromkeys(TIMED_AT_REST, later) | {"cam_rotation": float(turned[TOP])}
             self._measured[key] = now.measures() | at_rest
         return self._measured[key]
 

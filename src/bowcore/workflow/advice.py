@@ -88,7 +88,7 @@ def fitted_prior(spec: BowSpec, fitted: CurveFit) -> Belief:
     Raises
     ------
     NoModel
-        With the insides that the curve shows the book's numbers make no bow.
+        With the parameters that the curve shows the book's numbers do not make a bow.
     """
     twin, others = bows_like_curve(spec, fitted, PLAUSIBLE_BOWS)
     return replace(prior_of_twins(twin, others), rests_on="its own force-draw curve")

@@ -1,6 +1,6 @@
 """Cautions, in plain words, each at the place where it applies. The maker's manual outranks them."""
 
-DRAW_BOARD = (
+ON_THE_DRAW_BOARD = (
     "Draw only on the draw board or with a nocked arrow toward a safe backstop. Never dry-fire."
 )
 PRESS_OPEN = (

@@ -56,7 +56,7 @@ def require_gate(spec: BowSpec, confirmed: Iterable[str], in_use: Collection[Cha
     Raises
     ------
     Refused
-        Names every point that is missing. There is no way round it.
+        Names every point that is missing. It cannot be skipped.
     """
     seen = set(confirmed)
     missing = [point.text for point in gate_points(spec, in_use) if point.key not in seen]

@@ -67,7 +67,7 @@ OUTCOME_DOES = {
 
 
 def place(key: str) -> Place:
-    """The place of that key; BadInput if there is none."""
+    """The place of that key; BadInput if it does not exist."""
     for candidate in PLACES:
         if candidate.key == key:
             return candidate

@@ -152,7 +152,7 @@ def marks_needed(setup: BowSetup) -> tuple[str, ...]:
 
 
 def mark(key: str) -> Mark:
-    """The mark of that key; BadInput if there is none."""
+    """The mark of that key; BadInput if it does not exist."""
     if key not in _MARKS_OF:
         raise BadInput(f"There is no mark '{key}'.", "mark", ", ".join(_MARKS_OF))
     return _MARKS_OF[key]

@@ -149,7 +149,7 @@ def require_press(plan: PressPlan) -> None:
     Raises
     ------
     Refused
-        With the reason; there is no way round it.
+        With the reason; it cannot be skipped.
     """
     if plan.fit is PressFit.NO:
         raise Refused(f"Not in this press. {plan.because} {cautions.MANUAL}")

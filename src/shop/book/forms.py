@@ -11,12 +11,12 @@ from shop.book.models import BookEntry
 from shop.book.shapes import ROLES, entry_fields
 from shop.book.transfer import as_dict, judged
 
-LENGTHS = {
+_LENGTHS = {
     "axle_to_axle_in", "brace_height_in", "draw_from_in", "draw_to_in", "top_first_in",
     "ata_tolerance_in", "brace_tolerance_in", "length_in", "served_top_in", "served_bottom_in",
     "peg_radius_in", "take_up_radius_in", "let_out_radius_in",
 }  # fmt: skip
-LABELS = {
+_LABELS = {
     "axle_to_axle_in": "Axle to axle, in", "brace_height_in": "Brace height, in",
     "draw_from_in": "Draw from, in", "draw_to_in": "Draw to, in",
     "weight_from_lbf": "Weight from, lbf", "weight_to_lbf": "Weight to, lbf",
@@ -37,7 +37,7 @@ def number(name: str, text: str) -> float | None:
     """A typed number; lengths as people say them."""
     if not text.strip():
         return None
-    if name in LENGTHS:
+    if name in _LENGTHS:
         return float(parse_inches(text).value)
     try:
         return float(Decimal(text.strip()))
@@ -49,7 +49,7 @@ class NumberField(forms.CharField):
     """A number or a length with its fraction; cleans to a float."""
 
     def __init__(self, name: str, **kwargs: Any):
-        super().__init__(label=LABELS.get(name, name.replace("_", " ").capitalize()), **kwargs)
+        super().__init__(label=_LABELS.get(name, name.replace("_", " ").capitalize()), **kwargs)
         self._name = name
 
     def clean(self, value: Any) -> Any:
@@ -83,7 +83,7 @@ class PartForm(forms.Form):
     """One string or cable; a row without a length is not on this bow."""
 
     label = forms.CharField(max_length=40, required=False, label="Name")
-    ends = forms.CharField(max_length=80, required=False, label=LABELS["ends"])
+    ends = forms.CharField(max_length=80, required=False, label=_LABELS["ends"])
 
     def __init__(self, *args: Any, role: str, **kwargs: Any):
         kwargs["prefix"] = role
@@ -119,7 +119,7 @@ def whole(head: EntryForm, parts: list[PartForm]) -> tuple[dict[str, Any], list[
 
 def _field_of(name: str) -> forms.Field:
     model = BookEntry._meta.get_field(name)
-    label = LABELS.get(name, name.capitalize())
+    label = _LABELS.get(name, name.capitalize())
     if getattr(model, "choices", None):
         return forms.ChoiceField(choices=list(model.choices), label=label)  # type: ignore[union-attr,arg-type]
     if name == "two_stage":

@@ -8,7 +8,7 @@ from django.db import models
 
 from bowcore.mechanics.specification import Family
 from bowcore.workflow.press_plan import LimbKind
-from shop.ui.model_fields import inches, pounds
+from shop.ui.model_fields import inches_field, pounds_field
 
 
 class BookEntry(models.Model):
@@ -17,18 +17,18 @@ class BookEntry(models.Model):
     maker = models.CharField(max_length=40)
     model = models.CharField(max_length=40)
     family = models.CharField(max_length=10, choices=[(f.value, f.value) for f in Family])
-    axle_to_axle_in = inches()
-    brace_height_in = inches()
-    draw_from_in = inches()
-    draw_to_in = inches()
-    weight_from_lbf = pounds()
-    weight_to_lbf = pounds()
+    axle_to_axle_in = inches_field()
+    brace_height_in = inches_field()
+    draw_from_in = inches_field()
+    draw_to_in = inches_field()
+    weight_from_lbf = pounds_field()
+    weight_to_lbf = pounds_field()
     let_off = models.DecimalField(
         max_digits=4, decimal_places=3, validators=[MinValueValidator(0.3), MaxValueValidator(0.95)]
     )
-    peg_radius_in = inches(null=True, blank=True)
-    take_up_radius_in = inches(null=True, blank=True)
-    let_out_radius_in = inches(null=True, blank=True)
+    peg_radius_in = inches_field(null=True, blank=True)
+    take_up_radius_in = inches_field(null=True, blank=True)
+    let_out_radius_in = inches_field(null=True, blank=True)
     bolt_turns_max = models.DecimalField(max_digits=4, decimal_places=1, default=6)
     limbs = models.CharField(
         max_length=20,
@@ -54,10 +54,10 @@ class BookEntry(models.Model):
     modules = models.CharField(
         max_length=200, blank=True, help_text="module or hole and its draw length, A 26, B 26 1/2"
     )
-    top_first_in = inches(default=0)
-    ata_tolerance_in = inches(default=Decimal("0.125"))
-    brace_tolerance_in = inches(default=Decimal("0.125"))
-    weight_tolerance_lbf = pounds(default=Decimal("2"))
+    top_first_in = inches_field(default=0)
+    ata_tolerance_in = inches_field(default=Decimal("0.125"))
+    brace_tolerance_in = inches_field(default=Decimal("0.125"))
+    weight_tolerance_lbf = pounds_field(default=Decimal("2"))
     evidence = models.CharField(
         max_length=10, choices=[("sheet", "maker's sheet"), ("here", "measured here")],
         default="sheet",
@@ -81,11 +81,11 @@ class BookPart(models.Model):
     role = models.CharField(max_length=20)
     label = models.CharField(max_length=40)
     ends = models.CharField(max_length=80)
-    length_in = inches()
+    length_in = inches_field()
     strands = models.PositiveSmallIntegerField()
     twists_per_in = models.DecimalField(max_digits=4, decimal_places=2)
-    served_top_in = inches(default=0)
-    served_bottom_in = inches(default=0)
+    served_top_in = inches_field(default=0)
+    served_bottom_in = inches_field(default=0)
 
     class Meta:
         ordering = ["pk"]

@@ -18,7 +18,7 @@ from bowcore.mechanics.specification import (
 )
 from bowcore.workflow.press_plan import LimbKind
 
-FORMAT = "fennock-book/1"
+BOOK_FORMAT = "fennock-book/1"
 ROLES = (STRING, CABLE_A, CABLE_B)
 
 

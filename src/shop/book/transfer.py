@@ -17,7 +17,7 @@ from bowcore.errors import BadInput
 from bowcore.io.edge import refusals, validated
 from shop.book.models import BookEntry
 from shop.book.shapes import (
-    FORMAT,
+    BOOK_FORMAT,
     ROLES,
     BookDocument,
     ModelEntry,
@@ -25,9 +25,9 @@ from shop.book.shapes import (
     part_fields,
 )
 
-MOST_ROWS = 2000
+MOST_ENTRIES = 2000
 PART_COLUMNS = {f"{role}.{name}": (role, name) for role in ROLES for name in part_fields()}
-COLUMNS = [*entry_fields(), *PART_COLUMNS]
+BOOK_COLUMNS = [*entry_fields(), *PART_COLUMNS]
 TEXTS = frozenset({"maker", "model", "modules", "shim_kits", "note", "label", "ends"})
 
 
@@ -53,14 +53,14 @@ def as_dict(entry: BookEntry) -> dict[str, Any]:
 
 def to_json(entries: list[BookEntry]) -> str:
     """All entries as one document."""
-    document = {"format": FORMAT, "entries": [as_dict(entry) for entry in entries]}
+    document = {"format": BOOK_FORMAT, "entries": [as_dict(entry) for entry in entries]}
     return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
 
 
 def to_csv(entries: list[BookEntry]) -> str:
     """One line an entry; parts as columns named role.field."""
     target = io.StringIO()
-    writer = csv.DictWriter(target, COLUMNS, lineterminator="\r\n")
+    writer = csv.DictWriter(target, BOOK_COLUMNS, lineterminator="\r\n")
     writer.writeheader()
     for entry in entries:
         data = as_dict(entry)
@@ -124,17 +124,17 @@ def _problem(error: BadInput) -> str:
 
 
 def _require_columns(named: Sequence[str]) -> None:
-    strange = [name for name in named if name not in COLUMNS]
+    strange = [name for name in named if name not in BOOK_COLUMNS]
     needed = [n for n, field in ModelEntry.model_fields.items() if field.is_required()]
     absent = [name for name in needed if name not in named and name != "parts"]
     if strange or absent:
         wrong = f"unknown {', '.join(strange)}" if strange else f"missing {', '.join(absent)}"
-        raise BadInput(f"The columns do not fit: {wrong}.", "file", ", ".join(COLUMNS))
+        raise BadInput(f"The columns do not fit: {wrong}.", "file", ", ".join(BOOK_COLUMNS))
 
 
 def _few(rows: list[Any]) -> list[Any]:
-    if len(rows) > MOST_ROWS:
-        raise BadInput(f"{len(rows)} rows at once are too many.", "file", f"up to {MOST_ROWS}")
+    if len(rows) > MOST_ENTRIES:
+        raise BadInput(f"{len(rows)} rows at once are too many.", "file", f"up to {MOST_ENTRIES}")
     return rows
 
 
@@ -142,7 +142,7 @@ def _from_line(line: dict[str, Any]) -> dict[str, Any]:
     """A CSV line as an entry; empty cells are left out."""
     data: dict[str, Any] = {}
     parts: dict[str, dict[str, Any]] = {}
-    for column in COLUMNS:
+    for column in BOOK_COLUMNS:
         text = (line.get(column) or "").strip()
         if not text:
             continue

@@ -15,7 +15,7 @@ from shop.book.shapes import book_schema
 from shop.book.transfer import read_csv, read_json, to_csv, to_json
 from shop.ui.pages import page_of
 
-MOST_BYTES = 2_000_000
+MOST_BOOK_BYTES = 2_000_000
 ENTRIES_ON_A_PAGE = 50
 
 
@@ -61,7 +61,7 @@ def book_import(request: HttpRequest) -> HttpResponse:
     """Import a file, row by row."""
     given = request.FILES.get("file")
     try:
-        if given is None or given.size is None or given.size > MOST_BYTES:
+        if given is None or given.size is None or given.size > MOST_BOOK_BYTES:
             return book(request, 422, wrong="Choose a file of at most 2 MB.")
         text = given.read().decode("utf-8")
         rows = read_json(text) if str(given.name).lower().endswith(".json") else read_csv(text)

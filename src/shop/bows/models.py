@@ -4,7 +4,7 @@ from django.db import models
 
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
-from shop.ui.model_fields import inches, pounds
+from shop.ui.model_fields import inches_field, pounds_field
 
 
 class Bow(models.Model):
@@ -15,8 +15,8 @@ class Bow(models.Model):
     customer = models.ForeignKey(Customer, models.PROTECT, related_name="bows")
     entry = models.ForeignKey(BookEntry, models.PROTECT, related_name="bows")
     hand = models.CharField(max_length=5, choices=HANDS)
-    marked_weight_lbf = pounds()
-    marked_draw_in = inches()
+    marked_weight_lbf = pounds_field()
+    marked_draw_in = inches_field()
     fitted = models.JSONField(default=list)
     tag = models.CharField(max_length=40, blank=True, help_text="serial number, colour, club mark")
 
@@ -36,7 +36,7 @@ class Part(models.Model):
     role = models.CharField(max_length=20)
     label = models.CharField(max_length=40)
     ends = models.CharField(max_length=80)
-    length_in = inches()
+    length_in = inches_field()
     strands = models.PositiveSmallIntegerField()
     state = models.CharField(max_length=10, default=FITTED)
     note = models.CharField(max_length=120, blank=True)

@@ -8,7 +8,6 @@ class Customer(models.Model):
 
     name = models.CharField(max_length=80, db_index=True)
     phone = models.CharField(max_length=40, blank=True)
-    email = models.EmailField(blank=True)
 
     class Meta:
         ordering = ["name"]

@@ -11,7 +11,7 @@ from shop.demo.job_script import JobScript
 from shop.demo.scenes import SCENES
 from shop.simulated.models import ToolBehaviour
 
-PART_COLUMNS = (
+_PART_COLUMNS = (
     "role", "label", "ends", "length_in", "strands", "twists_per_in", "served_top_in",
     "served_bottom_in",
 )  # fmt: skip
@@ -41,5 +41,7 @@ def open_shop() -> None:
             username, password=people.PASSWORD, first_name=first, last_name=last, role=role
         )
     for values in people.ENTRIES:
-        parts = [dict(zip(PART_COLUMNS, row, strict=True)) for row in people.PARTS[values["model"]]]
+        parts = [
+            dict(zip(_PART_COLUMNS, row, strict=True)) for row in people.PARTS[values["model"]]
+        ]
         save_entry(values | {"parts": parts}, "the maker's sheet", None)

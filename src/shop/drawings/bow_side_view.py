@@ -25,11 +25,11 @@ def bow_side_view(
     label : str
         What the drawing says to those who cannot see it.
     """
-    place = Place(outline)
+    place = Canvas(outline)
     return picture(round(place.width), HEIGHT, label, "side", pieces(outline, place, part))
 
 
-def pieces(outline: Outline, place: "Place", part: str = "") -> list[str]:
+def pieces(outline: Outline, place: "Canvas", part: str = "") -> list[str]:
     """Everything that is drawn of one state, at its place."""
     parts = [
         element("path", d=_riser(outline, place), class_="body"),
@@ -47,7 +47,7 @@ def pieces(outline: Outline, place: "Place", part: str = "") -> list[str]:
     return parts
 
 
-class Place:
+class Canvas:
     """Inches to the drawing's units, so that every given state fits; y runs down."""
 
     def __init__(self, *outlines: Outline):
@@ -70,7 +70,7 @@ class Place:
         return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in map(self.at, points))
 
 
-def _riser(outline: Outline, place: Place) -> str:
+def _riser(outline: Outline, place: Canvas) -> str:
     """From pocket to pocket through the throat of the grip."""
     (top, _), (bottom, _) = outline["limbs"]
     (x1, y1), (x2, y2), (gx, gy) = place.at(top), place.at(bottom), place.at([0.0, 0.0])
@@ -82,6 +82,6 @@ def _ends(runs: list[Any]) -> list[list[float]]:
     return [runs[0][0], runs[-1][1]]
 
 
-def _end(place: Place, point: list[float]) -> str:
+def _end(place: Canvas, point: list[float]) -> str:
     x, y = place.at(point)
     return element("circle", cx=x, cy=y, r=7, class_="rope-end")

@@ -11,7 +11,7 @@ from bowcore.mechanics.specification import STRING
 from shop.drawings.svg import element, picture
 
 SIZE, PER_INCH = 260, 52
-SIDES = ("Top cam", "Bottom cam")
+CAM_NAMES = ("Top cam", "Bottom cam")
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ def cam_close_up(outline: dict[str, Any], side: int, stop: Stop, part: str = "")
     side : int
         0 for the top cam, 1 for the bottom one.
     stop : Stop
-        Its gap and the aim; where the peg would stand at the aim is drawn as a ring.
+        Its gap and the aim; where the peg would be at the aim is drawn as a ring.
     part : str
         Role of the string or cable that stands out.
     """
@@ -58,7 +58,7 @@ def cam_close_up(outline: dict[str, Any], side: int, stop: Stop, part: str = "")
         for (x, y), class_, size in ((aim, "peg aim", 9), (peg, "peg", 6)):
             at_x, at_y = place(x, y)
             parts.append(element("circle", cx=at_x, cy=at_y, r=size, class_=class_))
-    return picture(SIZE, SIZE, f"{SIDES[side]}, {stop.words}", "cam", parts)
+    return picture(SIZE, SIZE, f"{CAM_NAMES[side]}, {stop.words}", "cam", parts)
 
 
 def _turned(peg: list[float], axle: tuple[float, float], along_in: float) -> tuple[float, float]:

@@ -5,15 +5,15 @@ from typing import Any
 
 from django.utils.safestring import SafeString
 
-from shop.drawings.bow_side_view import HEIGHT, Place, pieces
+from shop.drawings.bow_side_view import HEIGHT, Canvas, pieces
 from shop.drawings.svg import element, line, picture, text
 
 CURVE_W, CURVE_H, LEFT, BASE, TOP = 560, 330, 46, 292, 16
 
 
-def frames(outlines: Sequence[dict[str, Any]], part: str = "") -> SafeString:
+def frames_drawing(outlines: Sequence[dict[str, Any]], part: str = "") -> SafeString:
     """Every frame in one drawing; only the first is shown until the slider says otherwise."""
-    place = Place(*outlines)
+    place = Canvas(*outlines)
     path = "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (place.at(o["nock"]) for o in outlines))
     parts = [element("path", d=path, class_="nockpath")]
     for number, outline in enumerate(outlines):

@@ -11,17 +11,17 @@ from math import ceil, floor
 from django.utils.safestring import SafeString
 
 from bowcore.measurement.bands import Band
+from bowcore.measurement.normal import NINETY
 from bowcore.quantities.quantity import Quantity
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT, AXIS, EDGE = 300, 62, 38, 16
 LABEL_ROOM = 50  # pixels that a label such as 31 1/16 needs
-NINETY = 1.645  # half width of a 90 % interval in sigmas
 
 
 @dataclass(frozen=True)
 class RuleMarks:
-    """What to show on a rule; every value in the quantity's unit, None where there is none."""
+    """What to show on a rule; every value in the quantity's unit, None where there is no value."""
 
     band: Band | None = None
     baseline: float | None = None

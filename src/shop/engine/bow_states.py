@@ -32,7 +32,7 @@ def readings_of(facts: Facts) -> Readings:
 
 
 def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
-    """Frames and pattern of this bow, from the cache or computed; None if it makes no twin."""
+    """Frames and pattern of this bow, from the cache or computed; None if it does not make a twin."""
     key = fingerprint(spec, readings)
     row = BowState.objects.filter(fingerprint=key).first()
     if row is None:

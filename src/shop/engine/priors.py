@@ -21,12 +21,12 @@ from shop.engine.models import ModelPrior
 
 
 def book_prior(spec: BowSpec) -> Belief | None:
-    """The prior of a bow, or None if its numbers make no twin; then the closed forms answer."""
+    """The prior of a bow, or None if its numbers do not make a twin; then the closed forms answer."""
     return _kept(spec, fingerprint(spec))
 
 
 def drawing_of(spec: BowSpec) -> dict[str, Any] | None:
-    """The book's bow at rest, to be drawn; None if it makes no twin."""
+    """The book's bow at rest, to be drawn; None if it does not make a twin."""
     return _drawn(spec, fingerprint(spec))
 
 

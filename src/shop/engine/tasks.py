@@ -19,7 +19,7 @@ def warm_prior(job_id: int) -> None:
 
 
 @task()
-def fit_curve(fit_id: int) -> None:
+def work_on_fit(fit_id: int) -> None:
     """Fit a twin to a measured curve."""
     curve_fits.work(fit_id)
 
@@ -32,5 +32,5 @@ def resume() -> None:
 
 def begin_fit(fit: CurveFitTask) -> None:
     """Have a fit done in the background."""
-    result = fit_curve.enqueue(fit.pk)
+    result = work_on_fit.enqueue(fit.pk)
     CurveFitTask.objects.filter(pk=fit.pk).update(task=str(result.id))

@@ -9,10 +9,10 @@ from PIL import Image, ImageOps
 
 from bowcore.errors import BadInput
 
-MOST_BYTES = 15_000_000
+MOST_PHOTO_BYTES = 15_000_000
 MOST_PIXELS = 60_000_000
 LONGEST_SIDE = 1600
-KINDS = ("JPEG", "PNG", "WEBP")
+_PHOTO_KINDS = ("JPEG", "PNG", "WEBP")
 
 
 @dataclass(frozen=True)
@@ -44,12 +44,12 @@ def shrink(given: BinaryIO, size: int) -> Shrunk:
     BadInput
         Too large, or not a photograph.
     """
-    if size > MOST_BYTES:
+    if size > MOST_PHOTO_BYTES:
         raise BadInput("That photo is over 15 MB.", "photo", "JPEG, PNG or WebP up to 15 MB")
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
-            picture = Image.open(given, formats=KINDS)
+            picture = Image.open(given, formats=_PHOTO_KINDS)
             if picture.width * picture.height > MOST_PIXELS:
                 raise BadInput("That photo has too many pixels.", "photo", "up to 60 megapixels")
             upright = ImageOps.exif_transpose(picture).convert("RGB")

@@ -1,1 +1,1 @@
-"""A job: what was asked for, where it stands, why it waits, what has happened."""
+"""A job: what was asked for, where it is, why it waits, what has happened."""

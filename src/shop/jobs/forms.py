@@ -7,7 +7,7 @@ from django import forms
 
 from shop.jobs.action_view import SubmissionForm
 
-MOST_ROWS = 60
+MOST_FORM_ROWS = 60
 
 
 class ReasonForm(SubmissionForm):
@@ -24,7 +24,7 @@ class RowsForm(SubmissionForm):
 
     def __init__(self, data: Any = None, files: Any = None, **options: Any):
         super().__init__(data, files, **options)
-        factory = forms.formset_factory(self.row_form, extra=0, max_num=MOST_ROWS)
+        factory = forms.formset_factory(self.row_form, extra=0, max_num=MOST_FORM_ROWS)
         self.rows = factory(data, prefix=self.prefix_of_rows)
 
     def clean(self) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from django.db import models
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.needs import PATHS
 from shop.bows.models import Bow
-from shop.ui.model_fields import inches, pounds
+from shop.ui.model_fields import inches_field, pounds_field
 
 
 class Job(models.Model):
@@ -18,9 +18,9 @@ class Job(models.Model):
     promised_on = models.DateField(db_index=True)
     arrow_here = models.BooleanField(default=False)
     release_here = models.BooleanField(default=False)
-    wanted_weight_lbf = pounds(null=True, blank=True)
+    wanted_weight_lbf = pounds_field(null=True, blank=True)
     note = models.TextField(blank=True)
-    wanted_draw_in = inches(null=True, blank=True)
+    wanted_draw_in = inches_field(null=True, blank=True)
     fitted = models.JSONField(default=list)
     arrows = models.CharField(max_length=120, blank=True)
     release = models.CharField(max_length=60, blank=True)

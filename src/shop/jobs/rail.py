@@ -1,4 +1,4 @@
-"""What stands beside every screen of a job: its steps as a scale, and the bow's vital facts."""
+"""What is beside every screen of a job: its steps as a scale, and the bow's vital facts."""
 
 from typing import Any
 

@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString
 
 from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
-from bowcore.quantities.catalogue import AT_REST, LEANS, QUANTITIES, REQUIRED, say_gap
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, REQUIRED, TIMED_AT_REST, say_gap
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
@@ -28,7 +28,7 @@ from shop.jobs.state import JobState
 from shop.measurements.models import Reading
 from shop.measurements.rows import ReadingRow, reading_row
 
-METHOD_OF = dict(zip(AT_REST, ("marks", "tip", "sight_hole"), strict=True))
+METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
 
 
@@ -141,7 +141,7 @@ def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
     expected = row.value if row.value is not None else (row.band.target if row.band else None)
     mine = [r for r in state.readings if r.quantity == key]
     plugged_in = bench_with(state, row.quantity.device) is not None
-    reasons = order_reasons(state.facts, state.course.outside) if key in AT_REST else {}
+    reasons = order_reasons(state.facts, state.course.outside) if key in TIMED_AT_REST else {}
     return OpenReading(
         row, len(takes) + 1, takes, keypad_for(row.quantity, expected), points(row.quantity),
         _point_choices(state, row.quantity),
@@ -166,7 +166,7 @@ def gap_meant(state: JobState, row: ReadingRow) -> str:
     return f"At full draw about {say_gap(guess.gap_in)}, give or take {size}. A drawn reading wins."
 
 
-def tool_now(state: JobState, name: str) -> Context:
+def tool_context(state: JobState, name: str) -> Context:
     """What the tool for a quantity shows now, as text to be taken."""
     shown = tool_reading(state, name)
     if shown is None:

@@ -70,7 +70,7 @@ def tool_now(request: HttpRequest, job_id: int, quantity: str) -> HttpResponse:
     """What the tool for a quantity shows now; asks for itself again."""
     state = state_or_404(job_id)
     try:
-        shown = screens.tool_now(state, quantity)
+        shown = screens.tool_context(state, quantity)
     except BadInput:
         shown = {"shown": None}
     return render(request, "measurements/tool_now.html", {"job": state.job} | shown)

@@ -1,4 +1,4 @@
-"""The hand-over as it was made: what stood open, who said it may go, what was not done."""
+"""The hand-over as it was made: what was open, who allowed it, what was not done."""
 
 from django.db import models
 

@@ -11,7 +11,7 @@ from shop.measurements.rows import reading_row
 
 
 @step_screen(HandOverStep.key)
-def hand_over(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+def hand_over_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """What goes out, and what blocks it."""
     found = [] if state.facts.handed_over else blockers(state.facts, state.bands)
     manager = may(request.user.staff_role, "override")  # type: ignore[union-attr]

@@ -11,8 +11,8 @@ from bowcore.quantities.inches import say_inches
 from bowcore.response.matrix import Response
 from shop.bows.models import Part
 from shop.devices.registry import bench_with
-from shop.drawings.cam_close_up import SIDES, Stop, cam_close_up
-from shop.drawings.force_draw_curve import force_draw_curve, frames
+from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up
+from shop.drawings.force_draw_curve import force_draw_curve, frames_drawing
 from shop.drawings.stopgap import stop_gap
 from shop.engine.bow_states import readings_of, state_of
 from shop.engine.models import CurveFitTask
@@ -22,7 +22,7 @@ from shop.jobs.state import JobState
 from shop.measurements.models import DrawCurve
 
 
-def bow(state: JobState, chosen: str | None) -> Context:
+def bow_context(state: JobState, chosen: str | None) -> Context:
     """The parts to choose from, and what is known of the chosen one."""
     roles = state.spec.roles
     role = chosen if chosen in roles else roles[0]
@@ -54,7 +54,7 @@ def does(state: JobState, role: str) -> list[tuple[str, str]]:
     return found
 
 
-def drawn(state: JobState, role: str) -> Context:
+def drawn_context(state: JobState, role: str) -> Context:
     """The computed part of the screen; `computed` is None without a twin."""
     computed = state_of(state.spec, readings_of(state.facts))
     measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
@@ -63,19 +63,19 @@ def drawn(state: JobState, role: str) -> Context:
     points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
     fit = CurveFitTask.objects.filter(curve=measured).first() if measured else None
     fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
-    pattern = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
+    found = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
     return {
-        "computed": computed, "role": role, "frames": frames(computed["outlines"], role),
+        "computed": computed, "role": role, "frames": frames_drawing(computed["outlines"], role),
         "curve": force_draw_curve(computed["draw_in"], computed["force_lbf"], points, fitted),
         "effect": _effect(state) if fitted else [],
         "measured": measured, "summary": summary_of(points) if points else None, "fit": fit,
         "has_board": bench_with(state, "draw_board") is not None,
         "steps": _steps(computed), "last": len(computed["draw_in"]) - 1,
-        "pattern": pattern, "bars": _bars(pattern), **_stops(state, computed, role),
+        "pattern": found, "bars": _bars(found), **_stops(state, computed, role),
     }  # fmt: skip
 
 
-def pattern(state: JobState) -> Context:
+def pattern_context(state: JobState) -> Context:
     """What all readings point to, and why the weight is off if it is; nothing without a twin."""
     computed = state_of(state.spec, readings_of(state.facts))
     now = state.facts.current("peak_weight")
@@ -124,7 +124,7 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
         words = "its stop touches" if gap == "0" else f"its stop is {gap} in open"
         found.append(
             (
-                SIDES[side],
+                CAM_NAMES[side],
                 words,
                 cam_close_up(
                     computed["outlines"][-1], side, Stop(left, max(aim, 0.0), words), role

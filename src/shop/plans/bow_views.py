@@ -17,21 +17,23 @@ from shop.plans.forms import CurveForm, FitForm
 def bow(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
     """The bow's page; what has to be computed is asked for by the page itself."""
     state = state_or_404(job_id)
-    context = bow_screen.bow(state, request.GET.get("part")) | {"here": "bow"} | extra
+    context = bow_screen.bow_context(state, request.GET.get("part")) | {"here": "bow"} | extra
     return render_job(request, state, "plans/bow.html", context, status)
 
 
 def drawn(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing, the curve and the pattern, as a fragment."""
     state = state_or_404(job_id)
-    context = bow_screen.drawn(state, request.GET.get("part", ""))
+    context = bow_screen.drawn_context(state, request.GET.get("part", ""))
     return render(request, "plans/bow_drawn.html", context | {"state": state, "job": state.job})
 
 
 def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the readings point to, as a fragment of the plan."""
     state = state_or_404(job_id)
-    return render(request, "plans/pattern.html", bow_screen.pattern(state) | {"job": state.job})
+    return render(
+        request, "plans/pattern.html", bow_screen.pattern_context(state) | {"job": state.job}
+    )
 
 
 class BowActionView(JobActionView):

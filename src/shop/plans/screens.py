@@ -54,11 +54,11 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     at = chosen_row(request)
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
-    return "plans/plan.html", plan(state)
+    return "plans/plan.html", plan_context(state)
 
 
-def plan(state: JobState) -> Context:
-    """The plan, or the reason why there is none."""
+def plan_context(state: JobState) -> Context:
+    """The plan, or why it cannot be made."""
     try:
         advice = state.advice
     except BowcoreError as error:
@@ -105,7 +105,7 @@ def _accept_url(state: JobState, option: Option) -> str:
     return reverse("accept_plan" if option.presses else "turn_without_press", args=[state.job.pk])
 
 
-def policies(state: JobState) -> Context:
+def policies_context(state: JobState) -> Context:
     """Each policy's other way on this job, with what the plan would be then."""
     rows = []
     for name, now in state.chosen_policy.items():

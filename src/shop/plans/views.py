@@ -39,7 +39,7 @@ def policies(request: HttpRequest, job_id: int) -> HttpResponse:
     """Other policies with their plans, as a fragment."""
     state = state_or_404(job_id)
     try:
-        shown = screens.policies(state)
+        shown = screens.policies_context(state)
     except BowcoreError as error:
         return HttpResponse(escape(str(error)))
     return render(request, "plans/policies.html", shown | {"job": state.job})

@@ -16,7 +16,7 @@ from shop.press.actions.check_part import TugResult
 from shop.press.actions.cycle import NewPart
 from shop.ui.form_fields import LengthField, TextListField
 
-MOST_STEPS = 999
+MOST_POSTED_STEPS = 999
 
 
 class ReplaceForm(SubmissionForm):
@@ -65,7 +65,7 @@ class StepForm(forms.Form):
     """Steps of one adjuster."""
 
     adjuster = forms.CharField(max_length=20)
-    steps = forms.IntegerField(min_value=-MOST_STEPS, max_value=MOST_STEPS)
+    steps = forms.IntegerField(min_value=-MOST_POSTED_STEPS, max_value=MOST_POSTED_STEPS)
 
 
 class StepsForm(RowsForm):

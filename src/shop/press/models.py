@@ -6,7 +6,7 @@ from django.db import models
 from bowcore.adjusters.steps import Steps
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
-from shop.ui.model_fields import inches
+from shop.ui.model_fields import inches_field
 
 
 class PressCycle(AppendOnly):
@@ -76,7 +76,7 @@ class PartCheck(AppendOnly):
     part = models.ForeignKey(Part, models.PROTECT, related_name="checks")
     role = models.CharField(max_length=20)
     tug = models.CharField(max_length=10, blank=True)
-    off_mark_in = inches(null=True)
+    off_mark_in = inches_field(null=True)
     steps = models.SmallIntegerField(default=0)
     wrong_part = models.BooleanField(default=False)
     summary = models.CharField(max_length=200)

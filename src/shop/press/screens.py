@@ -93,7 +93,7 @@ def replace(state: JobState) -> Context:
         "policy": facts.replacement,
         "policy_why": REPLACEMENT_REASONS[facts.replacement],
         "policies": REPLACEMENT_REASONS.items(), "judged": state.part_checks,
-        "drawing": drawn(state, steps[0].part) if steps else "", "parts_here": parts_here(state.job),
+        "drawing": part_drawing(state, steps[0].part) if steps else "", "parts_here": parts_here(state.job),
     }  # fmt: skip
 
 
@@ -125,7 +125,7 @@ def press(state: JobState, member: Member) -> Context:
     string = role == STRING
     return context | {
         "part": part, "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
-        "drawing": drawn(state, part), "in_bag": parts_here(state.job).get(role),
+        "drawing": part_drawing(state, part), "in_bag": parts_here(state.job).get(role),
         "moved": MovedOver.objects.filter(job=state.job) if string else [],
         "order": order_reasons(state.facts).get("loop_tied", []) if string else [],
     }  # fmt: skip
@@ -177,11 +177,11 @@ def check(state: JobState, at: str) -> Context:
     return shown | {
         "part": part,
         "tugs": [TugChoice(tug) for tug in Tug],
-        "drawing": drawn(state, part),
+        "drawing": part_drawing(state, part),
     }
 
 
-def drawn(state: JobState, part: PartSpec) -> SafeString | str:
+def part_drawing(state: JobState, part: PartSpec) -> SafeString | str:
     """The bow with one part standing out, if its twin can be drawn."""
     outline = drawing_of(state.spec)
     return bow_side_view(outline, part.role, f"{part.label}: {part.ends}") if outline else ""

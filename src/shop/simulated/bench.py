@@ -15,8 +15,8 @@ from shop.jobs.state import JobState
 from shop.press.models import Adjustment
 from shop.simulated.models import SimulatedBench, ToolBehaviour
 
-SAMPLES = 8
-CURVE_POINTS = 40
+_SAMPLES = 8
+_PULLED_POINTS = 40
 TAPE_ERROR_IN = 0.01
 ABSURD_BY = 1000.0
 
@@ -35,15 +35,15 @@ class SimulatedTools:
         if behaviour == ToolBehaviour.UNPLUGGED:
             return []
         if behaviour == ToolBehaviour.ABSURD:
-            return [true + ABSURD_BY] * SAMPLES
+            return [true + ABSURD_BY] * _SAMPLES
         if behaviour == ToolBehaviour.FROZEN:
-            return [round(true, 3)] * SAMPLES
+            return [round(true, 3)] * _SAMPLES
         rng = Random(time_ns())  # noqa: S311  a stand-in, no secret
-        return [true + rng.gauss(0, tool.scatter) for _ in range(SAMPLES)]
+        return [true + rng.gauss(0, tool.scatter) for _ in range(_SAMPLES)]
 
     def draw_curve(self, state: JobState) -> list[CurvePoint]:
         """The simulated bow pulled on the simulated draw board."""
-        return bow_now(state).draw_curve(CURVE_POINTS)
+        return bow_now(state).draw_curve(_PULLED_POINTS)
 
 
 def bow_now(state: JobState) -> SimulatedBow:

@@ -7,7 +7,7 @@ from bowcore.workflow.arrival import ArrivalVerdict
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
 from shop.jobs.models import Job
-from shop.ui.model_fields import inches
+from shop.ui.model_fields import inches_field
 
 
 class StringSet(models.Model):
@@ -52,12 +52,12 @@ class Component(models.Model):
     set = models.ForeignKey(StringSet, models.PROTECT, related_name="components")
     role = models.CharField(max_length=20)
     label = models.CharField(max_length=40)
-    ordered_in = inches()
+    ordered_in = inches_field()
     strands = models.PositiveSmallIntegerField()
-    came_in = inches(null=True)
+    came_in = inches_field(null=True)
     came_strands = models.PositiveSmallIntegerField(null=True)
-    served_top_in = inches(null=True)
-    served_bottom_in = inches(null=True)
+    served_top_in = inches_field(null=True)
+    served_bottom_in = inches_field(null=True)
     clipped = models.BooleanField(default=True)
     verdict = models.CharField(max_length=20, blank=True)
     reasons = models.JSONField(default=list)

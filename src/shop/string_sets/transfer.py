@@ -4,12 +4,12 @@ import csv
 import io
 from typing import Any
 
-FORMAT = "fennock-set-order/1"
+ORDER_FORMAT = "fennock-set-order/1"
 
 
 def order(number: int, maker: str, bow: str, parts: list[dict[str, Any]]) -> dict[str, Any]:
     """An order: which bow it is for, and each part with its length and strands."""
-    return {"format": FORMAT, "order": number, "maker": maker, "bow": bow, "parts": parts}
+    return {"format": ORDER_FORMAT, "order": number, "maker": maker, "bow": bow, "parts": parts}
 
 
 def as_csv(sent: dict[str, Any]) -> str:

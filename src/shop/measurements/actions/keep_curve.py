@@ -16,7 +16,7 @@ from shop.jobs.models import Job
 from shop.jobs.state import job_state
 from shop.measurements.models import DrawCurve
 
-MOST_BYTES = 500_000
+MOST_CURVE_BYTES = 500_000
 
 
 def curve_from_file(job_id: int, content: bytes, submission: Submission) -> DrawCurve:
@@ -29,7 +29,7 @@ def curve_from_file(job_id: int, content: bytes, submission: Submission) -> Draw
     Refused
         The bow may not be drawn now.
     """
-    if len(content) > MOST_BYTES:
+    if len(content) > MOST_CURVE_BYTES:
         raise BadInput("That file is over 500 kB.", "file")
     try:
         points = read_curve(content.decode("utf-8-sig"))

@@ -13,7 +13,7 @@ from django.db.migrations.loader import MigrationLoader
 
 from shop.engine.tasks import resume
 
-NEWER_DATABASE = 3
+_NEWER_DATABASE = 3
 
 
 class Command(BaseCommand):
@@ -30,7 +30,7 @@ class Command(BaseCommand):
         known = set(loader.disk_migrations or ())
         ours = {app for app, _ in known}
         if {step for step in applied if step[0] in ours} - known:
-            sys.exit(NEWER_DATABASE)
+            sys.exit(_NEWER_DATABASE)
         if known - applied:
             call_command("migrate", verbosity=0, interactive=False)
         collect_static()
