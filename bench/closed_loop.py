@@ -60,9 +60,18 @@ def book(family: Family) -> BowSpec:
     string = PartSpec("string", "String", "", 58, 24, 0.4)
     yokes = {Family.TWIN: ("cable_a", "cable_b"), Family.BINARY: ()}.get(family, ("cable_b",))
     return BowSpec(
-        f"A {family} bow", family, 33, 6.5, 29, 60, let_off, (*parts, string), yokes=yokes,
-        spacers_in=SPACERS_IN, shim_kits=KITS if family is Family.BINARY else (),
-    )  # fmt: skip
+        f"A {family} bow",
+        family,
+        33,
+        6.5,
+        29,
+        60,
+        let_off,
+        (*parts, string),
+        yokes=yokes,
+        spacers_in=SPACERS_IN,
+        shim_kits=KITS if family is Family.BINARY else (),
+    )
 
 
 def bands(spec: BowSpec, leans: bool = False) -> dict[str, Band]:
@@ -194,9 +203,14 @@ WORKERS: dict[str, Callable[[SimulatedBow, BowSpec, Belief, Tally], None]] = {
 
 
 def run(
-    family: Family, off: float, count: int, wide: float, only: list[str], scale: float = 1.0,
+    family: Family,
+    off: float,
+    count: int,
+    wide: float,
+    only: list[str],
+    scale: float = 1.0,
     leans: bool = False,
-) -> dict[str, Tally]:  # fmt: skip
+) -> dict[str, Tally]:
     spec = book(family)
     prior = prior_of_twins(build_twin(spec), ensemble(spec))
     prior.mean[len(prior.quantities) :] *= scale
@@ -285,7 +299,8 @@ def main() -> None:
 def write(lines: list[str], options: argparse.Namespace) -> None:
     target = ROOT / "docs" / "derivations" / "closed-loop.md"
     head = [
-        "# Closed loop on simulated bows", "",
+        "# Closed loop on simulated bows",
+        "",
         f"`python bench/closed_loop.py {options.bows} --write`: {options.bows} bows a row, parameters",
         f"drawn {options.wide:g} times as wide as the planner's own ensemble and not centred on it",
         "(stop pegs 8 % further out), limbs uneven by about 1 %, cables off by up to the inches",
@@ -296,7 +311,7 @@ def write(lines: list[str], options: argparse.Namespace) -> None:
         "where cams lean, yoke legs are turned (binary: shims of two kits) until every lean is inside",
         f"1/8 in of upright too, from up to {LEANS_IN:g} in off at the end of a laid shaft.",
         "",
-    ]  # fmt: skip
+    ]
     target.parent.mkdir(parents=True, exist_ok=True)
     target.write_text("\n".join([*head, *lines, ""]))
 

@@ -72,14 +72,20 @@ def speeds(family: Family) -> None:
     show(family, "book to twin", timed(lambda: build_twin(spec)), slow)
     twin, turned = build_twin(spec), adjusters_of(spec)
     trials = [one.trial() for one in turned]
-    show(family, "curve of 60 steps", timed(lambda: build_twin(spec).curve(60)) - timed(
-        lambda: build_twin(spec)), LIMIT_S["curve of 60 steps"])  # fmt: skip
+    show(
+        family,
+        "curve of 60 steps",
+        timed(lambda: build_twin(spec).curve(60)) - timed(lambda: build_twin(spec)),
+        LIMIT_S["curve of 60 steps"],
+    )
     show(family, "response", timed(lambda: answers([twin], trials)), LIMIT_S["response"])
     prior = prior_belief(*twin_response(twin, turned, ensemble(spec, count=12)))
     bands = {
-        "axle_to_axle": around(33, 0.125, "", ""), "brace_height": around(6.5, 0.125, "", ""),
-        "peak_weight": around(60, 1, "", ""), "stop_gap": around(0, 1 / 32, "", ""),
-    }  # fmt: skip
+        "axle_to_axle": around(33, 0.125, "", ""),
+        "brace_height": around(6.5, 0.125, "", ""),
+        "peak_weight": around(60, 1, "", ""),
+        "stop_gap": around(0, 1 / 32, "", ""),
+    }
     off = {"axle_to_axle": 0.05, "brace_height": 0.02, "peak_weight": -1.4, "stop_gap": -0.09}
     events = [Read(name, bands[name].target + off[name], 0.02) for name in bands]
 
@@ -94,8 +100,15 @@ def grid(family: Family, count: int) -> None:
     rng, failed, took = Random(1), 0, []
     for n in range(count):
         let_off = rng.uniform(0.6, 0.7) if family is Family.TWIN else rng.uniform(0.65, 0.85)
-        spec = BowSpec(f"{n}", family, rng.uniform(28, 38), rng.uniform(5.5, 7.5),
-                       rng.uniform(25, 31), rng.uniform(40, 80), let_off)  # fmt: skip
+        spec = BowSpec(
+            f"{n}",
+            family,
+            rng.uniform(28, 38),
+            rng.uniform(5.5, 7.5),
+            rng.uniform(25, 31),
+            rng.uniform(40, 80),
+            let_off,
+        )
         began = time.perf_counter()
         try:
             build_twin(spec)

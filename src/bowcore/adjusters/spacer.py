@@ -41,12 +41,17 @@ class Spacer(Adjuster):
         if not spec.spacers_in:
             return []
         return [
-            cls(f"{part.role}.spacer", f"{part.label}, spacer", part.role,
-                length_step_in=SPACER_STEP_IN, doubt=SPACER_DOUBT,
-                positions=spacer_positions(spec.spacers_in, half_split_in(part)))
+            cls(
+                f"{part.role}.spacer",
+                f"{part.label}, spacer",
+                part.role,
+                length_step_in=SPACER_STEP_IN,
+                doubt=SPACER_DOUBT,
+                positions=spacer_positions(spec.spacers_in, half_split_in(part)),
+            )
             for part in spec.cables
             if part.strands % 2 == 0
-        ]  # fmt: skip
+        ]
 
     def trial(self) -> Trial:
         return Trial(Changes({self.part: TRIAL_IN}), SPACER_STEP_IN / TRIAL_IN)

@@ -44,18 +44,25 @@ class YokeLeg(Adjuster):
     def all_on(cls, spec: BowSpec, twisted: Mapping[str, int]) -> list[Adjuster]:
         step_in = LEG.shortening_in(1)
         return [
-            cls(f"{part.role}.{side}", f"{part.label}, {side} leg", part.role, part.yoke_axle, side,
-                step_in)
+            cls(
+                f"{part.role}.{side}",
+                f"{part.label}, {side} leg",
+                part.role,
+                part.yoke_axle,
+                side,
+                step_in,
+            )
             for part in map(spec.part, spec.yokes)
             for side in LEG_SIDES
-        ]  # fmt: skip
+        ]
 
     def trial(self) -> Trial:
         tilt_in = Lean(degrees_per_leg_step(YOKE_TENSION_LBF, LEG)).off_in()
         return Trial(
-            Changes({self.part: TRIAL_IN}), self.length_step_in / 2 / TRIAL_IN,
+            Changes({self.part: TRIAL_IN}),
+            self.length_step_in / 2 / TRIAL_IN,
             {self.leans: self._sign * tilt_in},
-        )  # fmt: skip
+        )
 
     def turn_on(self, bow: TurnableBow, count: int) -> None:
         bow.pull(self.part, LEG.shortening_in(count) / 2)
@@ -79,11 +86,14 @@ class YokeLeg(Adjuster):
             if left == -right:
                 found.append("Legs turned opposite ways by the same amount move only the lean.")
             elif left == right:
-                found.append("Both legs turned the same way make the cable shorter or longer; "
-                             "the lean stays.")  # fmt: skip
+                found.append(
+                    "Both legs turned the same way make the cable shorter or longer; "
+                    "the lean stays."
+                )
             else:
-                found.append("Legs turned by different amounts move lean and timing; the plan "
-                             "counts both.")  # fmt: skip
+                found.append(
+                    "Legs turned by different amounts move lean and timing; the plan counts both."
+                )
         return found
 
     @classmethod

@@ -81,16 +81,23 @@ class BookShape(Edge):
         }
         known = "take_up_radius_in" in radii and "let_out_radius_in" in radii
         return BowSpec(
-            self.name, self.family, self.axle_to_axle_in, self.brace_height_in,
-            self.draw_length_in, self.peak_weight_lbf, self.let_off,
+            self.name,
+            self.family,
+            self.axle_to_axle_in,
+            self.brace_height_in,
+            self.draw_length_in,
+            self.peak_weight_lbf,
+            self.let_off,
             tuple(part.part() for part in self.parts),
             radii_measured=known if self.radii_measured is None else self.radii_measured,
-            limb_stop=self.limb_stop, yokes=self.yokes,
+            limb_stop=self.limb_stop,
+            yokes=self.yokes,
             shim_kits=tuple(ShimKit(kit.name, kit.pairs) for kit in self.shim_kits),
             spacers_in=self.spacers_in,
             modules=tuple(Module(one.name, one.low_in, one.high_in) for one in self.modules),
-            nock_step_in=self.nock_step_in, **radii,
-        )  # fmt: skip
+            nock_step_in=self.nock_step_in,
+            **radii,
+        )
 
 
 _RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")

@@ -99,18 +99,31 @@ class StoredProblem(Edge):
         """
         try:
             response = Response(
-                self.quantities, tuple(map(adjuster_from_json, self.adjusters)),
-                np.array(self.response), np.array(self.response_sigma), self.rests_on,
-            )  # fmt: skip
+                self.quantities,
+                tuple(map(adjuster_from_json, self.adjusters)),
+                np.array(self.response),
+                np.array(self.response_sigma),
+                self.rests_on,
+            )
             blocks = None if self.blocks is None else np.array(self.blocks)
         except ValueError as error:
             raise BadInput(f"The advice is not whole: {error}.", "response") from None
         return Problem(
-            self.readings, {name: shape.band(f"bands.{name}") for name, shape in self.bands.items()},
-            response, self.spent, self.suspects, self.policy.policy(), self.limit, self.limits,
-            blocks, self.takes, self.process_share, self.unconfirmed,
-            tuple(Module(**row.model_dump()) for row in self.modules), self.first_stop_effect,
-        )  # fmt: skip
+            self.readings,
+            {name: shape.band(f"bands.{name}") for name, shape in self.bands.items()},
+            response,
+            self.spent,
+            self.suspects,
+            self.policy.policy(),
+            self.limit,
+            self.limits,
+            blocks,
+            self.takes,
+            self.process_share,
+            self.unconfirmed,
+            tuple(Module(**row.model_dump()) for row in self.modules),
+            self.first_stop_effect,
+        )
 
 
 class Prediction(Edge):
@@ -206,11 +219,13 @@ def option_answer(problem: Problem, option: Option) -> OptionAnswer:
         presses=option.presses,
         predicted={
             name: Prediction(
-                value=value, sigma=sigma, low90=value - NINETY * sigma,
+                value=value,
+                sigma=sigma,
+                low90=value - NINETY * sigma,
                 high90=value + NINETY * sigma,
             )
             for name, (value, sigma) in option.predicted.items()
         },
         chance=option.chance,
         flips_stop=option.flips_stop,
-    )  # fmt: skip
+    )

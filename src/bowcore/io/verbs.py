@@ -55,21 +55,30 @@ def answer_curve(case: cases.CurveCase) -> cases.CurveAnswer:
     fitted: dict[str, Any] = {}
     if case.measured:
         fit = fit_curve(
-            case.book.spec(), [row.draw_in for row in case.measured],
+            case.book.spec(),
+            [row.draw_in for row in case.measured],
             [row.force_lbf for row in case.measured],
-        )  # fmt: skip
+        )
         bow = fit.twin
-        fitted = {"parameters": fit.parameters, "rms_before_lbf": fit.rms_before_lbf,
-                  "rms_after_lbf": fit.rms_after_lbf}  # fmt: skip
+        fitted = {
+            "parameters": fit.parameters,
+            "rms_before_lbf": fit.rms_before_lbf,
+            "rms_after_lbf": fit.rms_after_lbf,
+        }
     else:
         bow = _twin(case)
     xs, force_lbf = bow.curve(case.points)
     return cases.CurveAnswer(
-        draw_in=xs.tolist(), force_lbf=force_lbf.tolist(), peak_lbf=float(force_lbf.max()),
-        holding_lbf=bow.holding_weight_lbf, let_off=bow.let_off,
-        stored_energy_inlbf=bow.stored_energy_inlbf(), valley_in=bow.valley_in(),
-        nock_travel_in=bow.nock_travel_in(), **fitted,
-    )  # fmt: skip
+        draw_in=xs.tolist(),
+        force_lbf=force_lbf.tolist(),
+        peak_lbf=float(force_lbf.max()),
+        holding_lbf=bow.holding_weight_lbf,
+        let_off=bow.let_off,
+        stored_energy_inlbf=bow.stored_energy_inlbf(),
+        valley_in=bow.valley_in(),
+        nock_travel_in=bow.nock_travel_in(),
+        **fitted,
+    )
 
 
 def answer_response(case: cases.TwinCase) -> cases.ResponseAnswer:
@@ -77,9 +86,12 @@ def answer_response(case: cases.TwinCase) -> cases.ResponseAnswer:
     spec = case.book.spec()
     found, _ = twin_response(_twin(case), adjusters_of(spec), ensemble(spec))
     return cases.ResponseAnswer(
-        quantities=found.quantities, adjusters=tuple(map(adjuster_to_json, found.adjusters)),
-        mean=found.mean.tolist(), sigma=found.sigma.tolist(), rests_on=found.rests_on,
-    )  # fmt: skip
+        quantities=found.quantities,
+        adjusters=tuple(map(adjuster_to_json, found.adjusters)),
+        mean=found.mean.tolist(),
+        sigma=found.sigma.tolist(),
+        rests_on=found.rests_on,
+    )
 
 
 def answer_plan(case: cases.PlanCase) -> cases.PlanAnswer:
@@ -167,10 +179,14 @@ def answer_readings(case: cases.ReadingsCase) -> cases.ReadingsAnswer:
     what = quantity(case.quantity)
     summary = summarise(case.takes, what.tool.sigma)
     return cases.ReadingsAnswer(
-        value=summary.value, words=what.say(summary.value), spread=summary.spread,
-        sigma=summary.sigma, outliers=summary.outliers, verdict=_verdict(case, summary),
+        value=summary.value,
+        words=what.say(summary.value),
+        spread=summary.spread,
+        sigma=summary.sigma,
+        outliers=summary.outliers,
+        verdict=_verdict(case, summary),
         change=_change(case, summary),
-    )  # fmt: skip
+    )
 
 
 def answer_virtual(case: cases.VirtualCase) -> cases.VirtualAnswer:
@@ -194,9 +210,12 @@ def answer_entry(case: cases.EntryCase) -> cases.EntryAnswer:
     what = quantity(case.quantity)
     found = read_entry(what, case.text, case.direction)
     return cases.EntryAnswer(
-        value=float(found.value), unit=what.unit, words=what.say(found.value), sigma=found.sigma,
+        value=float(found.value),
+        unit=what.unit,
+        words=what.say(found.value),
+        sigma=found.sigma,
         implausible=found.implausible,
-    )  # fmt: skip
+    )
 
 
 def answer_bundle(case: cases.BundleCase) -> cases.BundleAnswer:

@@ -117,8 +117,12 @@ class Belief:
         variance = (share * moved) ** 2 + (floor**2 if share else 0)
         noise[range(count), range(count)] = variance
         covariance = move @ self.covariance @ move.T + noise
-        return replace(self, mean=move @ self.mean, covariance=symmetric(covariance),
-                       changes_seen=self.changes_seen + 1)  # fmt: skip
+        return replace(
+            self,
+            mean=move @ self.mean,
+            covariance=symmetric(covariance),
+            changes_seen=self.changes_seen + 1,
+        )
 
     def shifted(self, by: Mapping[str, float]) -> "Belief":
         """Some values moved by what the response leaves out."""

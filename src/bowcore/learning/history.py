@@ -114,10 +114,12 @@ class Learned:
         self.belief = self.belief.change(steps)
         after = self._gap()
         if gap is not None and after is not None:
-            self.belief = self.belief.shifted({
-                name: slope * closer_in(name, gap[0], after[0])
-                for name, slope in self.belief.first_stop_effect.items()
-            })  # fmt: skip
+            self.belief = self.belief.shifted(
+                {
+                    name: slope * closer_in(name, gap[0], after[0])
+                    for name, slope in self.belief.first_stop_effect.items()
+                }
+            )
         for key, count in steps.items():
             self.spent[key] = self.spent.get(key, 0) + count
 

@@ -114,9 +114,14 @@ def prior_belief(
     covariance[count:, count:] = own + COMMON_SHARE**2 * np.outer(flat, flat)
     mean = np.concatenate([np.zeros(count), flat])
     return Belief(
-        response.quantities, response.adjusters, mean, covariance, response.rests_on,
-        process_share=process_share, curves=curves,
-    )  # fmt: skip
+        response.quantities,
+        response.adjusters,
+        mean,
+        covariance,
+        response.rests_on,
+        process_share=process_share,
+        curves=curves,
+    )
 
 
 def process_share_of(family: Family) -> float:

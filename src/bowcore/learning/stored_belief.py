@@ -20,10 +20,12 @@ def belief_to_json(belief: Belief) -> dict[str, Any]:
         "rests_on": belief.rests_on,
         "process_share": belief.process_share,
         "first_stop_effect": dict(belief.first_stop_effect),
-        "gap_curves": belief.curves and {
-            "shorter_in": belief.curves.shorter_in.tolist(), "gap_in": belief.curves.gap_in.tolist(),
+        "gap_curves": belief.curves
+        and {
+            "shorter_in": belief.curves.shorter_in.tolist(),
+            "gap_in": belief.curves.gap_in.tolist(),
         },
-    }  # fmt: skip
+    }
 
 
 def belief_from_json(data: dict[str, Any]) -> Belief:
@@ -38,9 +40,14 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
         kept = data["gap_curves"]
         curves = kept and GapCurves(np.array(kept["shorter_in"]), np.array(kept["gap_in"]))
         return Belief(
-            tuple(data["quantities"]), tuple(adjuster_from_json(row) for row in data["adjusters"]),
-            np.array(data["mean"]), np.array(data["covariance"]), data["rests_on"],
-            process_share=data["process_share"], curves=curves, first_stop_effect=data["first_stop_effect"],
-        )  # fmt: skip
+            tuple(data["quantities"]),
+            tuple(adjuster_from_json(row) for row in data["adjusters"]),
+            np.array(data["mean"]),
+            np.array(data["covariance"]),
+            data["rests_on"],
+            process_share=data["process_share"],
+            curves=curves,
+            first_stop_effect=data["first_stop_effect"],
+        )
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"What was stored is not a belief: {error}.", "belief") from None

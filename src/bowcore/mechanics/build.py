@@ -23,7 +23,7 @@ from bowcore.mechanics.machine import (
     axles,
     geometry,
     pieces_of,
-)  # fmt: skip
+)
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.tracks import circle, harmonic
@@ -87,11 +87,16 @@ def assemble(
     stiffness = np.repeat(unknowns.stiffness[:, None], 2, axis=1)
     ropes = ROPES[family]
     machine = Machine(
-        family, radius,
+        family,
+        radius,
         front - (radius * np.sin(angle))[:, None],
         np.repeat((frame.axle_to_axle / 2 - radius * np.cos(angle))[:, None], 2, axis=1),
-        np.zeros((n, 2)), stiffness, tracks, np.zeros((n, len(ropes))), np.zeros((n, len(ropes))),
-    )  # fmt: skip
+        np.zeros((n, 2)),
+        stiffness,
+        tracks,
+        np.zeros((n, len(ropes))),
+        np.zeros((n, len(ropes))),
+    )
     q = np.zeros((n, UNKNOWNS))
     q[:, THETA] = angle[:, None]
     q[:, XN] = frame.brace_height
@@ -113,9 +118,11 @@ def _settle(machine: Machine, state: State, priors: list[Prior]) -> tuple[Machin
     moment = -np.einsum("nr,nrs->ns", tension, geo.gradient[:, :, THETA])
     compliance = geo.length / _axial_stiffness(machine.family, priors)
     settled = replace(
-        machine, rest_angle=state.theta - moment / machine.stiffness, compliance=compliance,
+        machine,
+        rest_angle=state.theta - moment / machine.stiffness,
+        compliance=compliance,
         length=geo.length - compliance * tension,
-    )  # fmt: skip
+    )
     return settled, replace(state, tension=tension)
 
 
@@ -154,10 +161,12 @@ def _contact_guess(family: Family, n: int) -> Floats:
 
 def _tracks(family: Family, priors: list[Prior], unknowns: Unknowns) -> dict[str, Floats]:
     """Every track of the family, (n, 5)."""
-    string = np.stack([
-        harmonic(r, p.string.a1 * r, p.string.p1, p.string.a2 * r, p.string.p2)
-        for p, r in zip(priors, unknowns.string_r0, strict=True)
-    ])  # fmt: skip
+    string = np.stack(
+        [
+            harmonic(r, p.string.a1 * r, p.string.p1, p.string.a2 * r, p.string.p2)
+            for p, r in zip(priors, unknowns.string_r0, strict=True)
+        ]
+    )
     net = np.stack([_net(p, a) for p, a in zip(priors, unknowns.arm_full, strict=True)])
     let = np.stack([circle(p.let_out) for p in priors])
     if family is Family.SINGLE:

@@ -31,7 +31,7 @@ from bowcore.mechanics.machine import (
     geometry,
     limb_moment,
     pieces_of,
-)  # fmt: skip
+)
 from bowcore.mechanics.specification import Family
 
 TOLERANCE = 1e-9

@@ -178,9 +178,10 @@ class _Task:
 
     def _let_out_angle(self, state: State) -> Floats:
         piece = next(
-            p for p, (r, piece) in enumerate(pieces_of(self.family))
+            p
+            for p, (r, piece) in enumerate(pieces_of(self.family))
             if isinstance(piece, Cross) and piece.other_track == "let_b"
-        )  # fmt: skip
+        )
         return np.asarray(np.pi - state.psi[:, piece] - state.q[:, ALPHA_B])
 
     def _assemble(self, unknowns: Unknowns) -> tuple[Machine, State]:

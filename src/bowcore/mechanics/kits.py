@@ -110,9 +110,10 @@ def _kit(line: str) -> ShimKit:
     name, colon, pairs = line.partition(":")
     if not colon or not name.strip():
         raise BadInput(
-            f"“{line.strip()}” is not a kit: write its name, a colon, then left/right pairs.", "shim_kits",
+            f"“{line.strip()}” is not a kit: write its name, a colon, then left/right pairs.",
+            "shim_kits",
             "thin: .110/.140, .125/.125",
-        )  # fmt: skip
+        )
     return ShimKit(
         name.strip(), tuple(read_pair(pair) for pair in pairs.split(",") if pair.strip())
     )

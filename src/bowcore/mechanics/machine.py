@@ -141,9 +141,11 @@ class State:
         """This state moved by so much of a change, row by row."""
         rows = np.broadcast_to(np.asarray(share, dtype=float), (self.size,))
         return State(
-            self.q + rows[:, None] * change.q, self.tension + rows[:, None] * change.tension,
-            self.force + rows * change.force, self.psi + rows[:, None] * change.psi,
-        )  # fmt: skip
+            self.q + rows[:, None] * change.q,
+            self.tension + rows[:, None] * change.tension,
+            self.force + rows * change.force,
+            self.psi + rows[:, None] * change.psi,
+        )
 
     def minus(self, other: "State") -> "State":
         """The change that leads from another state to this one."""
@@ -201,9 +203,13 @@ def geometry(machine: Machine, state: State) -> Geometry:
     pieces = pieces_of(machine.family)
     place, first, second = axles(machine, state.q)
     found = Geometry(
-        np.zeros((n, len(ropes))), np.zeros((n, len(ropes), 6)), np.zeros((n, 6, 6)),
-        np.zeros((n, len(pieces))), np.zeros((n, len(pieces))), np.zeros((n, len(pieces), 6)),
-    )  # fmt: skip
+        np.zeros((n, len(ropes))),
+        np.zeros((n, len(ropes), 6)),
+        np.zeros((n, 6, 6)),
+        np.zeros((n, len(pieces))),
+        np.zeros((n, len(pieces))),
+        np.zeros((n, len(pieces), 6)),
+    )
     for p, (r, piece) in enumerate(pieces):
         axle = (place, first, second)
         if isinstance(piece, Tangent):

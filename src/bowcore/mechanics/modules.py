@@ -56,9 +56,10 @@ def _module(text: str) -> Module:
         ends = [float(parse_inches(end).value) for end in (low, high or low)]
     except Unreadable:
         raise BadInput(
-            f"“{text}” is not a module: write its letter or hole, then its draw length.", "modules",
+            f"“{text}” is not a module: write its letter or hole, then its draw length.",
+            "modules",
             "A 26, B 27 1/2, S 26 to 28",
-        ) from None  # fmt: skip
+        ) from None
     if not 15 <= ends[0] <= ends[1] <= 36:
         raise BadInput(f"“{text}” is not a draw length that a bow has.", "modules", "15 to 36 in")
     return Module(name, ends[0], ends[1])

@@ -32,7 +32,7 @@ from bowcore.mechanics.machine import (
     limb_energy,
     pieces_of,
     rope_energy,
-)  # fmt: skip
+)
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import CABLES, STRING, BowSpec, Family
 from bowcore.mechanics.tracks import circle
@@ -392,8 +392,9 @@ def twin_to_json(twin: Twin) -> dict[str, Any]:
         "tracks": {name: m.tracks[name].tolist() for name in track_names(m.family)},
         **{name: getattr(s, name).tolist() for name in STATE_ARRAYS},
         "at_x": twin.at_x.tolist(),
-        "stop_angle": twin.stop_angle.tolist(), "x_full": twin.x_full,
-    }  # fmt: skip
+        "stop_angle": twin.stop_angle.tolist(),
+        "x_full": twin.x_full,
+    }
 
 
 def twin_from_json(spec: BowSpec, data: dict[str, Any]) -> Twin:

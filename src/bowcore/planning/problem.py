@@ -217,9 +217,17 @@ def problem_after(
     """
     belief = known.towards(bands)
     return Problem(
-        belief.readings(), bands, belief.response(), known.spent, known.replaced, policy, limit,
-        limits=limits, blocks=belief.blocks(),
+        belief.readings(),
+        bands,
+        belief.response(),
+        known.spent,
+        known.replaced,
+        policy,
+        limit,
+        limits=limits,
+        blocks=belief.blocks(),
         takes={name: known.takes.get(name, 0) for name in belief.quantities},
-        process_share=belief.process_share, unconfirmed=dict(belief.unconfirmed),
+        process_share=belief.process_share,
+        unconfirmed=dict(belief.unconfirmed),
         first_stop_effect=belief.first_stop_effect,
-    )  # fmt: skip
+    )

@@ -111,9 +111,9 @@ class Weighing:
         names = problem.planned
         bands = [problem.bands[name] for name in names]
         self._problem, self._planned = problem, Numbers(problem, names)
-        self._low, self._high, self._target, self._half = np.array(
-            [(b.low, b.high, b.target, b.half_width) for b in bands]
-        ).reshape(-1, 4).T  # fmt: skip
+        self._low, self._high, self._target, self._half = (
+            np.array([(b.low, b.high, b.target, b.half_width) for b in bands]).reshape(-1, 4).T
+        )
         self._keep_length = problem.policy.keep_length and "axle_to_axle" in names
         self._turns = {key: self._turns_of(key) for key in problem.open_keys}
 
@@ -189,11 +189,17 @@ class Weighing:
         steps = Steps(zip(grid.keys, grid.rows[row].tolist(), strict=True))
         off = ((values - self._target) / self._half) ** 2
         return Option(
-            steps, {}, float(self._chance(one)[0]) if chance < 0 else chance,
-            not left and bool(self._keeps(one)[0]), float(off.mean()) if len(off) else 0.0,
-            int(grid.efforts[row]), float((past**2).sum()), left,
-            bool(steps) and self._flips(values), self._problem.presses(steps),
-        )  # fmt: skip
+            steps,
+            {},
+            float(self._chance(one)[0]) if chance < 0 else chance,
+            not left and bool(self._keeps(one)[0]),
+            float(off.mean()) if len(off) else 0.0,
+            int(grid.efforts[row]),
+            float((past**2).sum()),
+            left,
+            bool(steps) and self._flips(values),
+            self._problem.presses(steps),
+        )
 
     def _off(self, values: Floats) -> Floats:
         return np.asarray((((values - self._target) / self._half) ** 2).sum(axis=1))

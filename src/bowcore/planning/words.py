@@ -31,8 +31,9 @@ def say_turning(lay: str) -> str:
     if lay not in ("right", "left"):
         return ""
     like, way = {
-        "right": ("the bar of a Z", "counter-clockwise"), "left": ("the middle of an S", "clockwise"),
-    }[lay]  # fmt: skip
+        "right": ("the bar of a Z", "counter-clockwise"),
+        "left": ("the middle of an S", "clockwise"),
+    }[lay]
     return f"Its threads run like {like}: in is {way}, looking at the end you turn."
 
 

@@ -71,36 +71,71 @@ TIMING_MARK = Quantity(
 def _lean(key: str, name: str, points: str, needs: str = "") -> Quantity:
     """Lean of the cam at one axle; a laser's line does the work of the shaft."""
     return Quantity(
-        key, name, "in", tools.SHAFT, (-6, 6), 0.125,
+        key,
+        name,
+        "in",
+        tools.SHAFT,
+        (-6, 6),
+        0.125,
         how=f"shaft or laser laid on the cam's face, {points}: its far end off the string, "
         "from behind",
-        drawn=True, takes=2, take_names=("left face", "right face"),
-        low_word="too far left", high_word="too far right",
+        drawn=True,
+        takes=2,
+        take_names=("left face", "right face"),
+        low_word="too far left",
+        high_word="too far right",
         missed_later="Some bows lean on purpose; the next string should lean the same.",
-        which="Where does the shaft's end run off?", directions=OFF_STRING, role=Role.LEAN,
-        stale_after=CABLE_CHANGES, asked=Asked.WELCOME, needs=needs, put_back=True, model_doubt=0.20,
+        which="Where does the shaft's end run off?",
+        directions=OFF_STRING,
+        role=Role.LEAN,
+        stale_after=CABLE_CHANGES,
+        asked=Asked.WELCOME,
+        needs=needs,
+        put_back=True,
+        model_doubt=0.20,
         picture=key,
-    )  # fmt: skip
+    )
 
 
 def _at_rest(key: str, name: str, how: str) -> Quantity:
     """A way to read timing without a draw board, on two cams. The drawn reading wins."""
     return Quantity(
-        key, name, "in", tools.RULE, (-1.5, 1.5), 1 / 32, how=f"{how}, both bolts bottomed",
-        which="Which cam is later?", directions=LATER, role=Role.TIMING_AT_REST,
+        key,
+        name,
+        "in",
+        tools.RULE,
+        (-1.5, 1.5),
+        1 / 32,
+        how=f"{how}, both bolts bottomed",
+        which="Which cam is later?",
+        directions=LATER,
+        role=Role.TIMING_AT_REST,
         missed_later="It can be read again without a draw board.",
-        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT}, asked=Asked.WELCOME, needs="two_cams",
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT},
+        asked=Asked.WELCOME,
+        needs="two_cams",
         picture="at_the_cams",
-    )  # fmt: skip
+    )
 
 
 def _force(key: str, name: str, how: str) -> Quantity:
     """Force at a fixed draw mark: smooth where the peak is not."""
     return Quantity(
-        key, name, "lbf", tools.SCALE, (5, 100), 1.0, how=f"draw board held {how}, on the way up",
-        drawn=True, low_word="light", high_word="heavy", computed=True, model_doubt=0.08,
-        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}, picture="on_the_way",
-    )  # fmt: skip
+        key,
+        name,
+        "lbf",
+        tools.SCALE,
+        (5, 100),
+        1.0,
+        how=f"draw board held {how}, on the way up",
+        drawn=True,
+        low_word="light",
+        high_word="heavy",
+        computed=True,
+        model_doubt=0.08,
+        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
+        picture="on_the_way",
+    )
 
 
 _ALL = (

@@ -171,9 +171,11 @@ def fit_curve(
     """
     xs, force = _checked_curve(draw_in, force_lbf)
     book = replace(
-        spec, draw_length_in=float(xs[-1]) + DRAW_LENGTH_OFFSET_IN,
-        peak_weight_lbf=float(force.max()), let_off=float(1 - force[-1] / force.max()),
-    )  # fmt: skip
+        spec,
+        draw_length_in=float(xs[-1]) + DRAW_LENGTH_OFFSET_IN,
+        peak_weight_lbf=float(force.max()),
+        let_off=float(1 - force[-1] / force.max()),
+    )
     prior_sigma = np.array([sigma for sigma, _ in _PARAMETERS.values()])
     trial = np.diag([step for _, step in _PARAMETERS.values()])
     where, covariance, before = np.zeros(len(prior_sigma)), np.diag(prior_sigma**2), 0.0

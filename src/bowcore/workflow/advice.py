@@ -137,10 +137,16 @@ def advise(
     plan = find_plan(problem)
     lesson = known.lessons[-1] if known and known.lessons else None
     return Advice(
-        problem, plan, say_plan(problem, plan), say_effect(problem, plan.best),
-        tuple(say_why(problem, plan)), _say_learned(problem, lesson),
-        tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons)) if known else (),
-    )  # fmt: skip
+        problem,
+        plan,
+        say_plan(problem, plan),
+        say_effect(problem, plan.best),
+        tuple(say_why(problem, plan)),
+        _say_learned(problem, lesson),
+        tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons))
+        if known
+        else (),
+    )
 
 
 def history(facts: Facts, quantities: tuple[str, ...]) -> list[HistoryEvent]:

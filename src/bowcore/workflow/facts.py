@@ -201,9 +201,10 @@ class Facts:
         if quantity not in self._baseline:
             begun = min((change.seq for change in self.changes), default=None)
             takes = [
-                take for take in self.takes
+                take
+                for take in self.takes
                 if take.sheet == "baseline" and (begun is None or take.seq < begun)
-            ]  # fmt: skip
+            ]
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
 

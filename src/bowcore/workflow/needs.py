@@ -199,9 +199,10 @@ def turns_of(text: str, what: Mark, most_turns: float) -> float:
     if turns > most_turns:
         raise BadInput(
             f"{what.name}: {turns:g} turns is past the maker's limit of {most_turns:g}. "
-            "If it really is that far out, turn it in before anything else.", what.key,
+            "If it really is that far out, turn it in before anything else.",
+            what.key,
             f"0 to {most_turns:g} turns",
-        )  # fmt: skip
+        )
     return turns
 
 

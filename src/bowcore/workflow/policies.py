@@ -70,6 +70,10 @@ def tuning_policy(chosen: Mapping[str, bool], book_top_first_in: float = 0.0) ->
     """
     leads = (book_top_first_in or TOP_FIRST_IN) if chosen["top_first"] else 0.0
     return TuningPolicy(
-        chosen["half_twists"], chosen["shorten_only"], chosen["keep_length"],
-        (CABLE_B,) if chosen["leave_buss"] else (), leads, chosen["upright"],
-    )  # fmt: skip
+        chosen["half_twists"],
+        chosen["shorten_only"],
+        chosen["keep_length"],
+        (CABLE_B,) if chosen["leave_buss"] else (),
+        leads,
+        chosen["upright"],
+    )

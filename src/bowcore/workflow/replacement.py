@@ -41,9 +41,15 @@ class PartStep:
 
 def replacement_order(spec: BowSpec, roles: Sequence[str]) -> list[str]:
     """The parts in the order in which they are replaced: outer cable first, string last."""
-    first = (CABLE_B, CABLE_A, STRING) if spec.family is Family.HYBRID else (
-        CABLE_A, CABLE_B, STRING,
-    )  # fmt: skip
+    first = (
+        (CABLE_B, CABLE_A, STRING)
+        if spec.family is Family.HYBRID
+        else (
+            CABLE_A,
+            CABLE_B,
+            STRING,
+        )
+    )
     return [role for role in first if role in roles]
 
 

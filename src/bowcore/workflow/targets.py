@@ -114,9 +114,11 @@ def bands(
         result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]
     if wishes.draw_length_in is not None:
         result["draw_length"] = around(
-            wishes.draw_length_in, QUANTITIES["draw_length"].tolerance, "customer",
+            wishes.draw_length_in,
+            QUANTITIES["draw_length"].tolerance,
+            "customer",
             "the customer's figure",
-        )  # fmt: skip
+        )
     return result
 
 

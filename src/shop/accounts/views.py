@@ -43,7 +43,9 @@ def shop(request: HttpRequest) -> HttpResponse:
             except Refused as error:
                 form.add_error(None, str(error))
     context = {
-        "form": form, "section": "shop", "simulated": apps.is_installed("shop.simulated"),
+        "form": form,
+        "section": "shop",
+        "simulated": apps.is_installed("shop.simulated"),
         "may_change": may(request.user.staff_role, "set_shop"),  # type: ignore[union-attr]
-    }  # fmt: skip
+    }
     return render(request, "accounts/shop.html", context, status=status)

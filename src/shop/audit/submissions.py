@@ -97,6 +97,11 @@ def _refuse_repeat(key: uuid.UUID) -> None:
 
 def _record(event: EventDraft, verb: str, submission: Submission) -> None:
     Event.objects.create(
-        key=submission.key, job=event.job, seq=event.seq, verb=verb, summary=event.summary[:300],
-        result=event.result, by=submission.by,
-    )  # fmt: skip
+        key=submission.key,
+        job=event.job,
+        seq=event.seq,
+        verb=verb,
+        summary=event.summary[:300],
+        result=event.result,
+        by=submission.by,
+    )

@@ -36,9 +36,11 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
     """
     if by is not None:
         require(by.staff_role, "set_book")
-    entry = BookEntry.objects.select_for_update().filter(
-        maker=data["maker"], model=data["model"]
-    ).first()  # fmt: skip
+    entry = (
+        BookEntry.objects.select_for_update()
+        .filter(maker=data["maker"], model=data["model"])
+        .first()
+    )
     values = {name: data[name] for name in entry_fields() if name in data}
     if entry is None:
         entry = BookEntry(**values, version=0)

@@ -35,23 +35,32 @@ def spec_of(
         name: float(getattr(entry, name)) for name in _MEASURED if getattr(entry, name) is not None
     }
     return BowSpec(
-        str(entry), Family(entry.family),
-        float(entry.axle_to_axle_in), float(entry.brace_height_in), draw_length_in,
-        peak_weight_lbf, float(entry.let_off),
-        tuple(_part(part) for part in entry.parts.all()), radii_measured=bool(measured),
+        str(entry),
+        Family(entry.family),
+        float(entry.axle_to_axle_in),
+        float(entry.brace_height_in),
+        draw_length_in,
+        peak_weight_lbf,
+        float(entry.let_off),
+        tuple(_part(part) for part in entry.parts.all()),
+        radii_measured=bool(measured),
         limb_stop=entry.stop_on == "limb",
         yokes=_YOKES.get(Family(entry.family), (CABLE_B,)) if entry.lean_by == "yoke" else (),
         shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
-        spacers_in=spacers_in, modules=read_modules(entry.modules), **measured,
-    )  # fmt: skip
+        spacers_in=spacers_in,
+        modules=read_modules(entry.modules),
+        **measured,
+    )
 
 
 def job_book(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
     """What a job keeps of the book as it was when the bow came in."""
     allowed = Tolerances(
-        float(entry.ata_tolerance_in), float(entry.brace_tolerance_in),
-        float(entry.weight_tolerance_lbf), float(entry.top_first_in),
-    )  # fmt: skip
+        float(entry.ata_tolerance_in),
+        float(entry.brace_tolerance_in),
+        float(entry.weight_tolerance_lbf),
+        float(entry.top_first_in),
+    )
     press = PressShape(
         limbs=LimbKind(entry.limbs),
         two_stage=entry.two_stage,
@@ -62,9 +71,14 @@ def job_book(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
 
 def _part(part: BookPart) -> PartSpec:
     return PartSpec(
-        part.role, part.label, part.ends, float(part.length_in), part.strands,
-        float(part.twists_per_in), float(part.served_top_in + part.served_bottom_in),
-    )  # fmt: skip
+        part.role,
+        part.label,
+        part.ends,
+        float(part.length_in),
+        part.strands,
+        float(part.twists_per_in),
+        float(part.served_top_in + part.served_bottom_in),
+    )
 
 
 @dataclass(frozen=True)

@@ -46,9 +46,14 @@ class PartEntry(Edge):
     def part(self) -> PartSpec:
         """As the core takes it."""
         return PartSpec(
-            self.role, self.label, self.ends, self.length_in, self.strands, self.twists_per_in,
+            self.role,
+            self.label,
+            self.ends,
+            self.length_in,
+            self.strands,
+            self.twists_per_in,
             self.served_top_in + self.served_bottom_in,
-        )  # fmt: skip
+        )
 
 
 class ModelEntry(Edge):
@@ -112,10 +117,17 @@ class ModelEntry(Edge):
             The numbers do not make a bow.
         """
         spec = BowSpec(
-            self.model, self.family, self.axle_to_axle_in, self.brace_height_in, self.draw_to_in,
-            self.weight_to_lbf, self.let_off, tuple(part.part() for part in self.parts),
-            shim_kits=read_kits(self.shim_kits), modules=read_modules(self.modules),
-        )  # fmt: skip
+            self.model,
+            self.family,
+            self.axle_to_axle_in,
+            self.brace_height_in,
+            self.draw_to_in,
+            self.weight_to_lbf,
+            self.let_off,
+            tuple(part.part() for part in self.parts),
+            shim_kits=read_kits(self.shim_kits),
+            modules=read_modules(self.modules),
+        )
         for part in spec.parts:
             part.bundle()
         return spec

@@ -8,10 +8,16 @@ from shop.bows.models import Bow, Part
 def fit_book_parts(bow: Bow) -> None:
     """A bow that is seen for the first time has the parts the book lists."""
     Part.objects.bulk_create(
-        Part(bow=bow, role=part.role, label=part.label, ends=part.ends,
-             length_in=part.length_in, strands=part.strands)
+        Part(
+            bow=bow,
+            role=part.role,
+            label=part.label,
+            ends=part.ends,
+            length_in=part.length_in,
+            strands=part.strands,
+        )
         for part in bow.entry.parts.all()
-    )  # fmt: skip
+    )
 
 
 def swap_part(bow: Bow, role: str, length_in: Decimal, strands: int, note: str) -> Part:
@@ -22,6 +28,11 @@ def swap_part(bow: Bow, role: str, length_in: Decimal, strands: int, note: str) 
         old.state = Part.SPARE
         old.save(update_fields=["state"])
     return Part.objects.create(
-        bow=bow, role=role, label=book.label, ends=book.ends, length_in=length_in,
-        strands=strands, note=note,
-    )  # fmt: skip
+        bow=bow,
+        role=role,
+        label=book.label,
+        ends=book.ends,
+        length_in=length_in,
+        strands=strands,
+        note=note,
+    )

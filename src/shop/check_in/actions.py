@@ -67,13 +67,23 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
         spec = spec_of(bow.entry, *sticker, read_sizes(Shop.current().spacer_sizes))
         _require_parts(spec, answers.services)
         job = Job.objects.create(
-            bow=bow, services=answers.services, path=answers.path, promised_on=answers.promised_on,
-            arrow_here=answers.arrow_here, release_here=answers.release_here,
-            wanted_weight_lbf=answers.wanted_weight_lbf, wanted_draw_in=answers.wanted_draw_in,
-            fitted=answers.fitted, arrows=answers.arrows, release=answers.release,
-            brought=answers.brought, note=answers.note, spec=job_book(bow.entry, spec),
-            book_version=bow.entry.version, opened_by=submission.by,
-        )  # fmt: skip
+            bow=bow,
+            services=answers.services,
+            path=answers.path,
+            promised_on=answers.promised_on,
+            arrow_here=answers.arrow_here,
+            release_here=answers.release_here,
+            wanted_weight_lbf=answers.wanted_weight_lbf,
+            wanted_draw_in=answers.wanted_draw_in,
+            fitted=answers.fitted,
+            arrows=answers.arrows,
+            release=answers.release,
+            brought=answers.brought,
+            note=answers.note,
+            spec=job_book(bow.entry, spec),
+            book_version=bow.entry.version,
+            opened_by=submission.by,
+        )
         if bow.fitted != answers.fitted:
             bow.fitted = answers.fitted
             bow.save(update_fields=["fitted"])
@@ -96,9 +106,13 @@ def _new_bow(answers: CheckInAnswers) -> Bow:
     if answers.entry is None:
         raise BadInput("Which bow is it?", "entry")
     bow = Bow.objects.create(
-        customer=customer, entry=answers.entry, hand=answers.hand, tag=answers.tag,
-        marked_weight_lbf=answers.marked_weight_lbf, marked_draw_in=answers.marked_draw_in,
-    )  # fmt: skip
+        customer=customer,
+        entry=answers.entry,
+        hand=answers.hand,
+        tag=answers.tag,
+        marked_weight_lbf=answers.marked_weight_lbf,
+        marked_draw_in=answers.marked_draw_in,
+    )
     fit_book_parts(bow)
     return bow
 

@@ -51,9 +51,11 @@ class CheckInView(ActionView):
     def show(self, status: int, **extra: Any) -> HttpResponse:
         form: CheckInForm = extra["form"]
         context = {
-            "section": "rack", "bow": _chosen(form, "bow", Bow),
-            "customer": _chosen(form, "customer", Customer), "path_asks": PATH_ASKS,
-        }  # fmt: skip
+            "section": "rack",
+            "bow": _chosen(form, "bow", Bow),
+            "customer": _chosen(form, "customer", Customer),
+            "path_asks": PATH_ASKS,
+        }
         return render(self.request, "check_in/check_in.html", context | extra, status=status)
 
 
@@ -75,9 +77,11 @@ def _from_address(query: Any, name: str, model: Any) -> Any:
 
 def _initial() -> dict[str, Any]:
     return {
-        "promised_on": timezone.localdate() + USUALLY_DUE_AFTER, "hand": "right",
-        "path": "carry_over", "fitted": USUALLY_FITTED,
-    }  # fmt: skip
+        "promised_on": timezone.localdate() + USUALLY_DUE_AFTER,
+        "hand": "right",
+        "path": "carry_over",
+        "fitted": USUALLY_FITTED,
+    }
 
 
 def _chosen(form: CheckInForm, name: str, model: Any) -> Any:

@@ -69,11 +69,16 @@ class JobScript:
         entry = BookEntry.objects.get(model=model)
         weight = Decimal(self.rng.choice([54, 54, 60, 60]))
         answers = CheckInAnswers(
-            promised_on=timezone.localdate() + timedelta(days=self.days), services=services,
-            customer=self.customer, entry=entry, hand=self.rng.choice(["right", "right", "left"]),
-            marked_weight_lbf=weight, marked_draw_in=Decimal("28.5"), arrow_here=True,
+            promised_on=timezone.localdate() + timedelta(days=self.days),
+            services=services,
+            customer=self.customer,
+            entry=entry,
+            hand=self.rng.choice(["right", "right", "left"]),
+            marked_weight_lbf=weight,
+            marked_draw_in=Decimal("28.5"),
+            arrow_here=True,
             **(AS_WORN | more),
-        )  # fmt: skip
+        )
         self.job = check_in(answers, self.submission())
         seed = self.rng.getrandbits(32)
         self.bow = simulated_bow(spec_from(self.job.spec), seed)
@@ -167,11 +172,15 @@ class JobScript:
         """The maker's set comes and is measured as it is."""
         came = [
             MeasuredComponent(
-                d.role, Decimal(str(d.length_in)), d.strands, Decimal(str(d.served_top_in)),
-                Decimal(str(d.served_bottom_in)), d.clipped,
+                d.role,
+                Decimal(str(d.length_in)),
+                d.strands,
+                Decimal(str(d.served_top_in)),
+                Decimal(str(d.served_bottom_in)),
+                d.clipped,
             )
             for d in SimulatedStringMaker().deliver(order_of(self.set))
-        ]  # fmt: skip
+        ]
         set_arrived(self.job.pk, came, [], self.submission())
 
     def hand_over(self) -> None:

@@ -36,8 +36,10 @@ def force_draw_curve(
     low, high, most = min(xs), max(xs), 1.12 * max(ys)
 
     def at(x: float, y: float) -> tuple[float, float]:
-        return (LEFT + (x - low) / (high - low) * (CURVE_W - LEFT - 18),
-                BASE - y / most * (BASE - TOP))  # fmt: skip
+        return (
+            LEFT + (x - low) / (high - low) * (CURVE_W - LEFT - 18),
+            BASE - y / most * (BASE - TOP),
+        )
 
     def path(points: Sequence[tuple[float, float]]) -> str:
         return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (at(*p) for p in points))

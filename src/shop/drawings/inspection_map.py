@@ -57,10 +57,14 @@ def _bow() -> list[str]:
     drawn = [
         element("path", d=path, class_=name)
         for path, name in (
-            (riser, "body"), (upper, "body"), (lower, "body"), (cables, "faint"),
-            (string, "string"), (bars, "faint"),
+            (riser, "body"),
+            (upper, "body"),
+            (lower, "body"),
+            (cables, "faint"),
+            (string, "string"),
+            (bars, "faint"),
         )
-    ]  # fmt: skip
+    ]
     cams = [element("ellipse", cx=190, cy=y, rx=24, ry=26, class_="body") for y in (32, 488)]
     peep = element("ellipse", cx=228, cy=124, rx=5, ry=9, class_="body")
     loop = element("path", d="M228,252 c14,0 14,16 0,16", class_="body")

@@ -68,16 +68,22 @@ def _tiller() -> list[str]:
     return [
         mark
         for y in (32, 118)
-        for mark in (*_dots((GRIP_X + 24, y), (STRING_X, y)),
-                     line(GRIP_X + 24, y, STRING_X, y, "span"))
-    ]  # fmt: skip
+        for mark in (
+            *_dots((GRIP_X + 24, y), (STRING_X, y)),
+            line(GRIP_X + 24, y, STRING_X, y, "span"),
+        )
+    ]
 
 
 def _string_stop() -> list[str]:
     rod = line(GRIP_X + 4, 96, STRING_X - 16, 96, "body")
     face = line(STRING_X - 16, 90, STRING_X - 16, 102, "body")
-    return [rod, face, *_dots((STRING_X - 16, 96), (STRING_X, 96)),
-            line(STRING_X - 16, 108, STRING_X, 108, "span")]  # fmt: skip
+    return [
+        rod,
+        face,
+        *_dots((STRING_X - 16, 96), (STRING_X, 96)),
+        line(STRING_X - 16, 108, STRING_X, 108, "span"),
+    ]
 
 
 def _at_the_cams() -> list[str]:
@@ -85,13 +91,18 @@ def _at_the_cams() -> list[str]:
     return [
         mark
         for y, step in ((TOP, 10), (BOTTOM, -10))
-        for mark in (*_dots((AXLE_X - 6, y + step)), line(AXLE_X, y, AXLE_X - 14, y + 1.6 * step, "span"))
-    ]  # fmt: skip
+        for mark in (
+            *_dots((AXLE_X - 6, y + step)),
+            line(AXLE_X, y, AXLE_X - 14, y + 1.6 * step, "span"),
+        )
+    ]
 
 
 def _one_cam() -> list[str]:
-    return [*_dots((AXLE_X - 6, BOTTOM - 10)),
-            line(AXLE_X, BOTTOM, AXLE_X - 14, BOTTOM - 16, "span")]  # fmt: skip
+    return [
+        *_dots((AXLE_X - 6, BOTTOM - 10)),
+        line(AXLE_X, BOTTOM, AXLE_X - 14, BOTTOM - 16, "span"),
+    ]
 
 
 def _nock_height() -> list[str]:
@@ -108,8 +119,11 @@ def _nock_to_kisser() -> list[str]:
 
 def _loop() -> list[str]:
     loop = element("path", d=f"M{STRING_X},66 c28,0 28,18 0,18", class_="body")
-    return [loop, *_dots((STRING_X, 75), (STRING_X + 21, 75)),
-            line(STRING_X, 94, STRING_X + 21, 94, "span")]  # fmt: skip
+    return [
+        loop,
+        *_dots((STRING_X, 75), (STRING_X + 21, 75)),
+        line(STRING_X, 94, STRING_X + 21, 94, "span"),
+    ]
 
 
 def _from_behind(*marks: str) -> list[str]:

@@ -31,7 +31,12 @@ def picture(
     """A whole drawing with its spoken description; its role is "group" if parts of it are links."""
     body = "".join(parts)
     frame = element(
-        "svg", body, xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {width} {height}",
-        role=role, aria_label=label, class_=class_,
-    )  # fmt: skip
+        "svg",
+        body,
+        xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"0 0 {width} {height}",
+        role=role,
+        aria_label=label,
+        class_=class_,
+    )
     return mark_safe(frame)  # noqa: S308  every part above is escaped

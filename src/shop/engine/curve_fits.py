@@ -82,8 +82,10 @@ def _found(fitted: CurveFit, belief: Belief) -> dict[str, object]:
     return {
         "draw_in": [round(float(x) + DRAW_LENGTH_OFFSET_IN, 3) for x in xs],
         "force_lbf": [round(float(f), 3) for f in force],
-        "before_lbf": round(fitted.rms_before_lbf, 3), "after_lbf": round(fitted.rms_after_lbf, 3),
+        "before_lbf": round(fitted.rms_before_lbf, 3),
+        "after_lbf": round(fitted.rms_after_lbf, 3),
         "valley_in": round(fitted.twin.valley_in(), 3),
         "parameters": {n: [round(v, 4), round(s, 4)] for n, (v, s) in fitted.parameters.items()},
-        "core_version": core_version, "prior": belief_to_json(belief),
-    }  # fmt: skip
+        "core_version": core_version,
+        "prior": belief_to_json(belief),
+    }

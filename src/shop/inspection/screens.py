@@ -38,12 +38,20 @@ def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         for number, place in enumerate(PLACES, 1)
     ]
     spots = [
-        Spot(row.number, row.place.key, row.place.at, row.finding.outcome if row.finding else "",
-             row.place.name)
+        Spot(
+            row.number,
+            row.place.key,
+            row.place.at,
+            row.finding.outcome if row.finding else "",
+            row.place.name,
+        )
         for row in rows
-    ]  # fmt: skip
+    ]
     return "inspection/inspection.html", {
-        "rows": rows, "prefix": InspectionForm.prefix_of_rows, "outcomes": OUTCOMES.items(),
-        "does": OUTCOME_DOES, "map": inspection_map(spots),
+        "rows": rows,
+        "prefix": InspectionForm.prefix_of_rows,
+        "outcomes": OUTCOMES.items(),
+        "does": OUTCOME_DOES,
+        "map": inspection_map(spots),
         "order": to_order((one.place, one.outcome) for one in found.values()),
-    }  # fmt: skip
+    }

@@ -53,8 +53,13 @@ def shrink(given: BinaryIO, size: int) -> Shrunk:
             if picture.width * picture.height > MOST_PIXELS:
                 raise BadInput("That photo has too many pixels.", "photo", "up to 60 megapixels")
             upright = ImageOps.exif_transpose(picture).convert("RGB")
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombWarning,
-            Image.DecompressionBombError):  # fmt: skip
+    except (
+        OSError,
+        SyntaxError,
+        ValueError,
+        Image.DecompressionBombWarning,
+        Image.DecompressionBombError,
+    ):
         raise BadInput("That is not a photo.", "photo", "JPEG, PNG or WebP") from None
     upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
     image = Image.new("RGB", upright.size)

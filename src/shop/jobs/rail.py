@@ -28,7 +28,9 @@ def strip(state: JobState) -> dict[str, Any]:
             if facts.net_steps(one.key)
         ],
         "fresh": [facts.named(name).name for name in fresh],
-        "to_read": [facts.named(name).name for name in state.course.to_read] if facts.changes else [],
+        "to_read": [facts.named(name).name for name in state.course.to_read]
+        if facts.changes
+        else [],
         "axle_to_axle": state.bands["axle_to_axle"],
         "came_with": [(name, words, here) for name, words, here in came_with if words or here],
-    }  # fmt: skip
+    }

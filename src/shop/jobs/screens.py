@@ -38,9 +38,14 @@ def render_job(
 ) -> HttpResponse:
     """A screen of a job: its own context with rail and strip."""
     shared = {
-        "job": state.job, "bow": state.job.bow, "state": state, "course": state.course,
-        "section": "rack", "rail": rail(state), "strip": strip(state),
-    }  # fmt: skip
+        "job": state.job,
+        "bow": state.job.bow,
+        "state": state,
+        "course": state.course,
+        "section": "rack",
+        "rail": rail(state),
+        "strip": strip(state),
+    }
     answer = render(request, template, shared | context, status=status)
     if status >= 400:
         # the address stays that of the screen, so that it can be reloaded

@@ -45,10 +45,14 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
     first_of = {line.row.seq: line.row.pk for line in reversed(state.ledger)}
     may_go = state.press is None and not state.facts.handed_over
     ledger = [
-        (line, may_go and first_of[line.row.seq] == line.row.pk
-         and can_take_back(state.facts.changes, line.row.seq))
+        (
+            line,
+            may_go
+            and first_of[line.row.seq] == line.row.pk
+            and can_take_back(state.facts.changes, line.row.seq),
+        )
         for line in state.ledger
-    ]  # fmt: skip
+    ]
     lines = [(event, readings.get(event.seq)) for event in page]
     context = {
         "lines": lines,

@@ -124,9 +124,11 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
     asked = next((open_reading(state, r) for r in rows if r.quantity.key == chosen), None)
     after = [name for name in waiting if name != chosen]
     return {
-        "rows": rows, "asked": asked, "waiting": waiting,
+        "rows": rows,
+        "asked": asked,
+        "waiting": waiting,
         "following": _following(state, asked, chosen in waiting, after),
-    }  # fmt: skip
+    }
 
 
 def chosen_row(request: HttpRequest) -> str:
@@ -143,12 +145,17 @@ def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
     plugged_in = bench_with(state, row.quantity.device) is not None
     reasons = order_reasons(state.facts, state.course.outside) if key in TIMED_AT_REST else {}
     return OpenReading(
-        row, len(takes) + 1, takes, keypad_for(row.quantity, expected), points(row.quantity),
+        row,
+        len(takes) + 1,
+        takes,
+        keypad_for(row.quantity, expected),
+        points(row.quantity),
         _point_choices(state, row.quantity),
         DEVICES[row.quantity.device].name if plugged_in else "",
         [_past_take(row.quantity, r) for r in mine],
-        reasons.get("timing_at_rest", []), gap_meant(state, row),
-    )  # fmt: skip
+        reasons.get("timing_at_rest", []),
+        gap_meant(state, row),
+    )
 
 
 def gap_meant(state: JobState, row: ReadingRow) -> str:
@@ -173,8 +180,13 @@ def tool_context(state: JobState, name: str) -> Context:
         return {"shown": None}
     quantity = state.facts.named(name)
     text, direction = _as_entry(quantity, shown.value) if shown.value is not None else ("", "")
-    return {"shown": shown, "tool": DEVICES[quantity.device], "text": text,
-            "direction": direction, "quantity": quantity}  # fmt: skip
+    return {
+        "shown": shown,
+        "tool": DEVICES[quantity.device],
+        "text": text,
+        "direction": direction,
+        "quantity": quantity,
+    }
 
 
 def _open_mark(at: str, wanted: tuple[str, ...], waiting: tuple[str, ...], reading: bool) -> str:

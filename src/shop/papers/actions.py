@@ -56,6 +56,8 @@ def hand_over(job_id: int, override: str, not_done: str, submission: Submission)
         event.job.handed_over_at = timezone.now()
         event.summary = "handed it over" + (f" in spite of open points: {reason}" if found else "")
         return HandOver.objects.create(
-            **event.fact, open_points=found, override=reason if found else "",
+            **event.fact,
+            open_points=found,
+            override=reason if found else "",
             not_done=not_done.strip(),
-        )  # fmt: skip
+        )

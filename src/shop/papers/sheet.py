@@ -23,24 +23,35 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
     state = job_state(job)
     made = HandOver.objects.filter(job=job).select_related("by").first()
     return {
-        "job": job, "bow": job.bow, "shop": Shop.current(), "made": made, "state": state,
+        "job": job,
+        "bow": job.bow,
+        "shop": Shop.current(),
+        "made": made,
+        "state": state,
         "lines": [_line(state, name) for name in state.needed],
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.facts, state.bands),
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
-        "cautions": cautions.AT_HAND_OVER, "shots": RECHECK_SHOTS, "qr": _qr(link),
-    }  # fmt: skip
+        "cautions": cautions.AT_HAND_OVER,
+        "shots": RECHECK_SHOTS,
+        "qr": _qr(link),
+    }
 
 
 def _line(state: JobState, name: str) -> dict[str, Any]:
     row, before = reading_row(state, name), state.facts.baseline(name)
     inside = row.verdict.inside if row.verdict is not None else None
     return {
-        "quantity": row.quantity, "now": row.value, "band": row.band,
+        "quantity": row.quantity,
+        "now": row.value,
+        "band": row.band,
         "before": before.summary.value if before and before.summary else None,
-        "stale": row.stale or (row.apart and row.current is not None), "inside": inside,
-        "rule": row.rule, "points": _points(state, name), "should": _should(row.quantity, row.band),
-    }  # fmt: skip
+        "stale": row.stale or (row.apart and row.current is not None),
+        "inside": inside,
+        "rule": row.rule,
+        "points": _points(state, name),
+        "should": _should(row.quantity, row.band),
+    }
 
 
 def _should(quantity: Quantity, band: Band | None) -> str:

@@ -30,12 +30,14 @@ def bow_context(state: JobState, chosen: str | None) -> Context:
     on_it = state.job.bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
     turned = state.facts.net_steps(role)
     return {
-        "parts": state.spec.parts, "part": part, "on_it": on_it,
+        "parts": state.spec.parts,
+        "part": part,
+        "on_it": on_it,
         "turned": state.adjuster(role).say(turned) if turned else "",
         "entries": [line for line in state.ledger if line.row.role == role],
         "does": does(state, role),
         "fitted_to": [QUANTITIES[n].name.lower() for n in readings_of(state.facts)],
-    }  # fmt: skip
+    }
 
 
 def does(state: JobState, role: str) -> list[tuple[str, str]]:
@@ -65,14 +67,21 @@ def drawn_context(state: JobState, role: str) -> Context:
     fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
     found = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
     return {
-        "computed": computed, "role": role, "frames": frames_drawing(computed["outlines"], role),
+        "computed": computed,
+        "role": role,
+        "frames": frames_drawing(computed["outlines"], role),
         "curve": force_draw_curve(computed["draw_in"], computed["force_lbf"], points, fitted),
         "effect": _effect(state) if fitted else [],
-        "measured": measured, "summary": summary_of(points) if points else None, "fit": fit,
+        "measured": measured,
+        "summary": summary_of(points) if points else None,
+        "fit": fit,
         "has_board": bench_with(state, "draw_board") is not None,
-        "steps": _steps(computed), "last": len(computed["draw_in"]) - 1,
-        "pattern": found, "bars": _bars(found), **_stops(state, computed, role),
-    }  # fmt: skip
+        "steps": _steps(computed),
+        "last": len(computed["draw_in"]) - 1,
+        "pattern": found,
+        "bars": _bars(found),
+        **_stops(state, computed, role),
+    }
 
 
 def pattern_context(state: JobState) -> Context:
@@ -105,11 +114,14 @@ def _steps(computed: dict[str, Any]) -> list[dict[str, str]]:
     gaps = computed["gap_in"] or [None] * len(computed["draw_in"])
     return [
         {
-            "draw": say_inches(draw, 16), "force": f"{abs(force):.1f}",
-            "stops": "" if gap is None else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
+            "draw": say_inches(draw, 16),
+            "force": f"{abs(force):.1f}",
+            "stops": ""
+            if gap is None
+            else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
         }
         for draw, force, gap in zip(computed["draw_in"], computed["force_lbf"], gaps, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
@@ -134,10 +146,12 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
     labels = state.spec.labels
     inside = band.judge(top - bottom).inside
     return {
-        "stops": found, "aim": band.because, "large": stop_gap(top - bottom, band.target),
+        "stops": found,
+        "aim": band.because,
+        "large": stop_gap(top - bottom, band.target),
         "timing": "" if inside else say_timing(top - bottom, labels),
         "turning": "" if inside else say_turning(state.facts.marks.get("lay", "")),
-    }  # fmt: skip
+    }
 
 
 def _size(off_in: float) -> str:
@@ -151,11 +165,12 @@ def _bars(pattern: Pattern) -> list[dict[str, Any]]:
     reach = max([0.125, *(abs(one.off) + one.sigma for one in lengths)])
     return [
         {
-            "label": one.label, "stands_out": one.stands_out,
+            "label": one.label,
+            "stands_out": one.stands_out,
             "words": _size(one.off),
             "x": round(100 + 100 * -one.off / reach, 1),
             "low": round(100 + 100 * (-one.off - one.sigma) / reach, 1),
             "width": round(200 * one.sigma / reach, 1),
         }
         for one in lengths
-    ]  # fmt: skip
+    ]

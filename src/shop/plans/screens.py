@@ -68,16 +68,22 @@ def plan_context(state: JobState) -> Context:
     gap = advice.problem.readings.get("stop_gap")
     band = state.bands["stop_gap"]
     return {
-        "advice": advice, "best": best, "nearest": advice.sentence_of(best),
-        "changes": bool(best.steps), "accept_url": _accept_url(state, best),
+        "advice": advice,
+        "best": best,
+        "nearest": advice.sentence_of(best),
+        "changes": bool(best.steps),
+        "accept_url": _accept_url(state, best),
         "acts": _acts(state, advice.plan),
-        "unreachable": kind is PlanKind.UNREACHABLE, "leave": kind is PlanKind.LEAVE,
+        "unreachable": kind is PlanKind.UNREACHABLE,
+        "leave": kind is PlanKind.LEAVE,
         "aim": band.because,
         "stops": "" if gap is None or state.spec.one_cam else stop_gap(gap[0], band.target),
         "predicted": _predicted(state, best),
         "alternatives": [_alternative(state, option) for option in advice.plan.alternatives],
-        "per_step": _per_step(state), "order": _order(state), **turning(state, best.steps),
-    }  # fmt: skip
+        "per_step": _per_step(state),
+        "order": _order(state),
+        **turning(state, best.steps),
+    }
 
 
 def _acts(state: JobState, found: Plan) -> list[PlanAct]:
@@ -118,10 +124,12 @@ def policies_context(state: JobState) -> Context:
 def _predicted(state: JobState, best: Option) -> list[tuple[ReadingRow, float | None]]:
     """Every planned quantity's row and its value after the change; what is outside comes first."""
     found = [
-        (reading_row(state, name, best.predicted[name] if best.steps else None),
-         best.predicted[name][0] if best.steps else None)
+        (
+            reading_row(state, name, best.predicted[name] if best.steps else None),
+            best.predicted[name][0] if best.steps else None,
+        )
         for name in state.advice.problem.planned
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda pair: not pair[0].verdict_words)
 
 
@@ -142,12 +150,14 @@ def _alternative(state: JobState, option: Option) -> Context:
     }
     worst = max(off, key=lambda name: off[name])
     return {
-        "option": option, "sentence": state.advice.sentence_of(option),
-        "effect": state.advice.effect_of(option), "without_press": not option.presses,
+        "option": option,
+        "sentence": state.advice.sentence_of(option),
+        "effect": state.advice.effect_of(option),
+        "without_press": not option.presses,
         "accept_url": _accept_url(state, option),
         "chance": say_chance(option.chance),
         "row": reading_row(state, worst, option.predicted[worst]),
-    }  # fmt: skip
+    }
 
 
 def _per_step(state: JobState) -> list[tuple[str, str]]:

@@ -55,10 +55,15 @@ def log_steps(
         position = adjuster.position(adjuster.total(state.facts) + count)
         rows.append(
             Adjustment.objects.create(
-                **event.fact, press=press, change=adjuster.change.value, adjuster=key,
-                role=adjuster.part, steps=count, note=position.words if position else "",
+                **event.fact,
+                press=press,
+                change=adjuster.change.value,
+                adjuster=key,
+                role=adjuster.part,
+                steps=count,
+                note=position.words if position else "",
             )
-        )  # fmt: skip
+        )
     for mark, value in now.marks.items():
         if value != state.marks.get(mark):
             MarkEntry.objects.create(**event.fact, mark=mark, value=value)

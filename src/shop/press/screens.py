@@ -87,14 +87,20 @@ def replace(state: JobState) -> Context:
     facts, plan = state.facts, state.press_plan
     steps = part_steps(state.spec, facts.still_to_replace or facts.to_replace, facts.replacement)
     return {
-        "steps": steps, "plan": plan, "fits": plan.fit is not PressFit.NO,
-        "press_is": PRESSES[PressKind(state.shop.press)], "press_kind": state.shop.press,
-        "again": not facts.still_to_replace, "act": _replace_act(state, bool(steps)),
+        "steps": steps,
+        "plan": plan,
+        "fits": plan.fit is not PressFit.NO,
+        "press_is": PRESSES[PressKind(state.shop.press)],
+        "press_kind": state.shop.press,
+        "again": not facts.still_to_replace,
+        "act": _replace_act(state, bool(steps)),
         "policy": facts.replacement,
         "policy_why": REPLACEMENT_REASONS[facts.replacement],
-        "policies": REPLACEMENT_REASONS.items(), "judged": state.part_checks,
-        "drawing": part_drawing(state, steps[0].part) if steps else "", "parts_here": parts_here(state.job),
-    }  # fmt: skip
+        "policies": REPLACEMENT_REASONS.items(),
+        "judged": state.part_checks,
+        "drawing": part_drawing(state, steps[0].part) if steps else "",
+        "parts_here": parts_here(state.job),
+    }
 
 
 def _replace_act(state: JobState, anything: bool) -> str:
@@ -111,11 +117,13 @@ def press(state: JobState, member: Member) -> Context:
     """The press is open: the change to log, or the gate to confirm."""
     assert state.press is not None and state.facts.press is not None
     context: Context = {
-        "points": gate_points(state.spec, kinds_in_use(state)), "let_down": cautions.LET_DOWN,
+        "points": gate_points(state.spec, kinds_in_use(state)),
+        "let_down": cautions.LET_DOWN,
         "done": [line for line in state.ledger if line.row.press_id == state.press.pk],
         "second": needs_second_eyes(member.staff_role, state.shop.second_eyes),
-        "plan": state.press_plan, "cautions": cautions.PRESS_OPEN,
-    }  # fmt: skip
+        "plan": state.press_plan,
+        "cautions": cautions.PRESS_OPEN,
+    }
     if state.press.purpose != PressCycle.REPLACE:
         return context | turning(state, state.press.planned)
     if state.facts.press.done:
@@ -124,30 +132,37 @@ def press(state: JobState, member: Member) -> Context:
     part = state.spec.part(role)
     string = role == STRING
     return context | {
-        "part": part, "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
-        "drawing": part_drawing(state, part), "in_bag": parts_here(state.job).get(role),
+        "part": part,
+        "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
+        "drawing": part_drawing(state, part),
+        "in_bag": parts_here(state.job).get(role),
         "moved": MovedOver.objects.filter(job=state.job) if string else [],
         "order": order_reasons(state.facts).get("loop_tied", []) if string else [],
-    }  # fmt: skip
+    }
 
 
 def turning(state: JobState, steps: Steps) -> Context:
     """What is needed to choose steps and to make them: rows, which way to turn, how to do it."""
     return {
-        "turns": turn_rows(state, steps), "turns_prefix": StepsForm.prefix_of_rows,
+        "turns": turn_rows(state, steps),
+        "turns_prefix": StepsForm.prefix_of_rows,
         "turning": say_turning(state.marks.get("lay", "")) if _twisted(state, steps) else "",
         "how_to": how_to(state, steps),
-    }  # fmt: skip
+    }
 
 
 def turn_rows(state: JobState, chosen: Steps = NO_STEPS) -> list[TurnRow]:
     """Every adjuster with the steps that it can take."""
     ends = {part.role: part.ends for part in state.spec.parts}
     return [
-        TurnRow(one, ends.get(one.key) or one.where(state.facts), _offered(state, one),
-                chosen.get(one.key, 0))
+        TurnRow(
+            one,
+            ends.get(one.key) or one.where(state.facts),
+            _offered(state, one),
+            chosen.get(one.key, 0),
+        )
         for one in state.adjusters
-    ]  # fmt: skip
+    ]
 
 
 def how_to(state: JobState, steps: Steps) -> list[str]:

@@ -58,9 +58,12 @@ def open_slots() -> list[Slot]:
 
     def rows_of(job: Job) -> JobRows:
         return JobRows(
-            readings.get(job.pk, []), changes.get(job.pk, []), presses.get(job.pk, []),
-            marks.get(job.pk, []), checks.get(job.pk, []),
-        )  # fmt: skip
+            readings.get(job.pk, []),
+            changes.get(job.pk, []),
+            presses.get(job.pk, []),
+            marks.get(job.pk, []),
+            checks.get(job.pk, []),
+        )
 
     return [_slot(JobState(job, rows_of(job), shop)) for job in jobs]
 
@@ -100,9 +103,11 @@ def find(text: str) -> Found:
     bows = Bow.objects.select_related("customer", "entry")
     for word in words:
         bows = bows.filter(
-            Q(customer__name__icontains=word) | Q(entry__model__icontains=word)
-            | Q(entry__maker__icontains=word) | Q(tag__icontains=word)
-        )  # fmt: skip
+            Q(customer__name__icontains=word)
+            | Q(entry__model__icontains=word)
+            | Q(entry__maker__icontains=word)
+            | Q(tag__icontains=word)
+        )
     found = list(bows[:20])
     jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(bow__in=found)
     if text.strip().isdecimal():

@@ -54,9 +54,12 @@ def order_set(job_id: int, maker: str, submission: Submission) -> StringSet:
         )
         for part in parts:
             Component.objects.create(
-                set=found, role=part.role, label=part.label, strands=part.strands,
+                set=found,
+                role=part.role,
+                label=part.label,
+                strands=part.strands,
                 ordered_in=Decimal(str(part.length_in)),
-            )  # fmt: skip
+            )
         _send(found)
         _wait(event, found)
         names = ", ".join(part.label.lower() for part in parts)

@@ -39,15 +39,19 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     wanted = [state.spec.part(role) for role in state.facts.still_to_replace]
     none_here = newest is None or newest.goes_back
     return "string_sets/string_set.html", {
-        "may_order": bool(wanted) and none_here, "set": newest, "earlier": every[1:],
-        "coming": coming, "makers": maker_names(),
+        "may_order": bool(wanted) and none_here,
+        "set": newest,
+        "earlier": every[1:],
+        "coming": coming,
+        "makers": maker_names(),
         "wanted": wanted,
         "rows": _component_rows(coming, request.POST) if coming else [],
         "prefix": ArrivalForm.prefix_of_rows,
         "moved": list(MovedOver.objects.filter(job=state.job)),
         "may_move": [names[key] for key in state.job.fitted if key in _TRAVELS],
-        "contacts": _contacts(state, request.POST), "parts": state.spec.parts,
-    }  # fmt: skip
+        "contacts": _contacts(state, request.POST),
+        "parts": state.spec.parts,
+    }
 
 
 def _contacts(state: JobState, typed: Any) -> list[dict[str, str]]:
@@ -84,8 +88,9 @@ def _component_row(
     posted = any(at.values())
     if tape is not None and not posted:
         at = {
-            "length_in": say_inches(tape.length_in, 64), "strands": str(tape.strands),
+            "length_in": say_inches(tape.length_in, 64),
+            "strands": str(tape.strands),
             "served_top_in": say_inches(tape.served_top_in, 64),
             "served_bottom_in": say_inches(tape.served_bottom_in, 64),
-        }  # fmt: skip
+        }
     return ComponentRow(component, at, not posted or f"{prefix}-clipped" in typed)

@@ -60,6 +60,10 @@ def order_file(request: HttpRequest, set_id: int, form: str) -> HttpResponse:
 
 def sets(request: HttpRequest) -> HttpResponse:
     """The shop's sets: under way, spares, makers."""
-    context = {"section": "sets", "coming": under_way(), "makers": maker_records(),
-               "spares": page_of(request, spares(), SPARES_ON_A_PAGE)}  # fmt: skip
+    context = {
+        "section": "sets",
+        "coming": under_way(),
+        "makers": maker_records(),
+        "spares": page_of(request, spares(), SPARES_ON_A_PAGE),
+    }
     return render(request, "string_sets/sets.html", context)

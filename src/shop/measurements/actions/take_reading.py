@@ -57,11 +57,17 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
             raise Implausible(f"{entry.implausible} Read it again, or keep it if you are sure.")
         tool = DEVICES.get(typed.device, what.tool)
         reading = Reading.objects.create(
-            **event.fact, sheet=sheet_now(event.job), quantity=what.key, start=typed.start,
-            end=typed.end, tool=tool.key, value=decimal(entry.value),
-            sigma=tool.sigma if typed.device else entry.sigma, raw=entry.raw[:60],
+            **event.fact,
+            sheet=sheet_now(event.job),
+            quantity=what.key,
+            start=typed.start,
+            end=typed.end,
+            tool=tool.key,
+            value=decimal(entry.value),
+            sigma=tool.sigma if typed.device else entry.sigma,
+            raw=entry.raw[:60],
             device=typed.device,
-        )  # fmt: skip
+        )
         by = f" from the {tool.name}" if typed.device else ""
         event.summary = f"read {what.name.lower()} {_words(what, entry)}{by}"
         return reading
@@ -76,9 +82,12 @@ def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> R
         if not reason.strip():
             raise Refused("Write down why it cannot be read.")
         reading = Reading.objects.create(
-            **event.fact, sheet=sheet_now(event.job), quantity=key, tool=what.tool.key,
+            **event.fact,
+            sheet=sheet_now(event.job),
+            quantity=key,
+            tool=what.tool.key,
             reason=reason.strip()[:200],
-        )  # fmt: skip
+        )
         event.summary = f"could not read {what.name.lower()}: {reading.reason}"
         return reading
 
@@ -98,10 +107,17 @@ def correct_reading(
         if entry.implausible and not typed.sure:
             raise Implausible(f"{entry.implausible} Correct it again, or keep it if you are sure.")
         reading = Reading.objects.create(
-            **event.fact, sheet=old.sheet, quantity=old.quantity, start=old.start, end=old.end,
-            tool=old.tool, value=decimal(entry.value), sigma=entry.sigma, raw=entry.raw[:60],
+            **event.fact,
+            sheet=old.sheet,
+            quantity=old.quantity,
+            start=old.start,
+            end=old.end,
+            tool=old.tool,
+            value=decimal(entry.value),
+            sigma=entry.sigma,
+            raw=entry.raw[:60],
             corrects=old,
-        )  # fmt: skip
+        )
         event.summary = (
             f"corrected {what.name.lower()}, {old.raw or 'not read'}, to {_words(what, entry)}"
         )

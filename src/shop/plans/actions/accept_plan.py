@@ -44,7 +44,11 @@ def accept_plan(job_id: int, steps: Steps, submission: Submission) -> PressCycle
         press = open_press_for(event, state, PressCycle.ADJUST, option.steps, words)
         answer = answer_record(advice.problem, advice.plan)
         GivenAdvice.objects.create(
-            **event.fact, press=press, taken=words, core_version=core_version,
-            inputs=problem_record(advice.problem), answer=answer.model_dump(mode="json"),
-        )  # fmt: skip
+            **event.fact,
+            press=press,
+            taken=words,
+            core_version=core_version,
+            inputs=problem_record(advice.problem),
+            answer=answer.model_dump(mode="json"),
+        )
         return press

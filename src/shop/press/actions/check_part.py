@@ -48,10 +48,15 @@ def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCh
         if verdict.wrong_part:
             _send_back(event, part)
         return PartCheck.objects.create(
-            **event.fact, part=part, role=result.role, tug=result.tug,
-            off_mark_in=result.off_mark_in, steps=verdict.steps,
-            wrong_part=verdict.wrong_part, summary=verdict.words[:200],
-        )  # fmt: skip
+            **event.fact,
+            part=part,
+            role=result.role,
+            tug=result.tug,
+            off_mark_in=result.off_mark_in,
+            steps=verdict.steps,
+            wrong_part=verdict.wrong_part,
+            summary=verdict.words[:200],
+        )
 
 
 def _not_judged(event: EventDraft, part: Part, result: TugResult) -> PartCheck:

@@ -108,9 +108,14 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
         role = next_part(state)
         part = swap_part(event.job.bow, role, new.length_in, new.strands, new.note)
         row = Adjustment.objects.create(
-            **event.fact, press=press, change=_change_of(role).value, adjuster=role, role=role,
-            part=part, note=new.note[:200],
-        )  # fmt: skip
+            **event.fact,
+            press=press,
+            change=_change_of(role).value,
+            adjuster=role,
+            role=role,
+            part=part,
+            note=new.note[:200],
+        )
         length = say_inches(float(new.length_in))
         event.summary = f"put on a new {part.label.lower()}, {length} in"
         return row
@@ -227,9 +232,13 @@ def _opened(
 ) -> PressCycle:
     out = [move.out for move in state.press_plan.bolts]
     return PressCycle.objects.create(
-        **event.fact, purpose=purpose, parts=list(parts), steps=dict(steps), summary=words[:300],
+        **event.fact,
+        purpose=purpose,
+        parts=list(parts),
+        steps=dict(steps),
+        summary=words[:300],
         bolts_out=out,
-    )  # fmt: skip
+    )
 
 
 def _change_of(role: str) -> Change:

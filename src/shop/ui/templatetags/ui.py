@@ -29,8 +29,12 @@ def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
     whole = f"{sign}{mixed.whole}" if mixed.whole else sign
     return format_html(
         '<span class="mixed">{}<span class="frac" aria-label=" {}/{}"><b>{}</b><i>{}</i></span></span>',
-        whole, mixed.top, mixed.bottom, mixed.top, mixed.bottom,
-    )  # fmt: skip
+        whole,
+        mixed.top,
+        mixed.bottom,
+        mixed.top,
+        mixed.bottom,
+    )
 
 
 @register.filter
@@ -60,8 +64,10 @@ def _with_direction(value: float, what: Quantity) -> SafeString:
         return format_html('<span class="word">{}</span>', before)
     return format_html(
         '<span class="word">{}</span>{} <span class="word">{}</span>',
-        before, inches(abs(value), 64), after.strip(),
-    )  # fmt: skip
+        before,
+        inches(abs(value), 64),
+        after.strip(),
+    )
 
 
 @register.simple_tag
@@ -103,10 +109,14 @@ def field(bound: Any, hint: str = "") -> dict[str, Any]:
     kind = getattr(widget, "input_type", "text")
     choices = kind in ("radio", "checkbox") and hasattr(bound.field, "choices")
     return {
-        "label": bound.label, "control": bound, "id": bound.id_for_label, "hint": hint,
-        "errors": bound.errors, "options": list(bound) if choices else [],
+        "label": bound.label,
+        "control": bound,
+        "id": bound.id_for_label,
+        "hint": hint,
+        "errors": bound.errors,
+        "options": list(bound) if choices else [],
         "tick": kind == "checkbox",
-    }  # fmt: skip
+    }
 
 
 @register.inclusion_tag("ui/field.html")
