@@ -54,7 +54,8 @@ def test_a_lean_alone_is_split_between_the_legs_and_timing_stays():
     _, plan = planned(YOKE, 0.0, 0.45)
     assert plan.kind is PlanKind.CHANGE
     steps = dict(plan.best.steps)
-    assert steps.get("cable_b.right", 0) > 0 or steps.get("cable_b.left", 0) < 0
+    legs = steps.get("cable_b.right", 0) - steps.get("cable_b.left", 0)
+    assert legs > 0  # the right leg becomes the shorter one (common practice)
     assert abs(plan.best.predicted["stop_gap"][0]) <= 1 / 32
     assert abs(plan.best.predicted["lean"][0]) < 0.125
 

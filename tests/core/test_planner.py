@@ -14,7 +14,7 @@ from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band, around
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.planning.problem import PlanKind, Problem, TuningPolicy
+from bowcore.planning.problem import Plan, PlanKind, Problem, TuningPolicy
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import SURE_ENOUGH, weigh
@@ -138,13 +138,13 @@ def test_a_wrong_length_part_is_named_with_how_far_off_it_is():
     )
 
 
-def test_turning_the_first_stop_over_is_said():
+@pytest.mark.parametrize(("half_twists", "other_stop"), [(4, True), (1, False)])
+def test_the_plan_says_when_the_other_stop_will_touch_first(half_twists, other_stop):
     case = problem(stop_gap=-0.047)
-    option = weigh(case, Steps({"cable_a": 4}))
-    assert option.flips_stop
-    assert not weigh(case, Steps({"cable_a": 1})).flips_stop
-    plan = find_plan(case)
-    assert any("Chance" in line for line in say_why(case, plan))
+    option = weigh(case, Steps({"cable_a": half_twists}))
+    assert option.flips_stop is other_stop
+    why = say_why(case, Plan(PlanKind.CHANGE, option))
+    assert any("The other stop will touch first" in line for line in why) is other_stop
 
 
 def test_a_missing_reading_is_asked_for():

@@ -4,6 +4,7 @@ import pytest
 
 from bowcore.errors import BadInput, NoModel, OutOfRange
 from bowcore.mechanics.specification import BowSpec, Family
+from bowcore.mechanics.twin import Changes, build_twin
 from bowcore.response.closed_form import closed_form_response, gap_per_inch
 from tests.core.test_planner import PARTS, SPEC
 
@@ -33,9 +34,13 @@ def test_a_full_twist_moves_the_gap_by_an_amount_seen_in_shops():
     assert 1 / 32 <= 2 * R.per_step("stop_gap", "cable_a") <= 1 / 3
 
 
-def test_the_gap_is_the_two_radii_worked_by_hand():
-    # hand calculation: cams turn by d / (0.64 + 0.53), the peg at 1.46 in moves with them
-    assert gap_per_inch(SPEC) == pytest.approx(1.46 / 1.17)
+def test_the_gap_of_the_two_radii_is_that_of_the_mechanical_model():
+    # against the equilibrium of the same book, which knows nothing of the closed form
+    twin = build_twin(SPEC)
+    for cable, sign in (("cable_a", 1), ("cable_b", -1)):
+        shorter = twin.changed(Changes({cable: 0.01})).measures()["stop_gap"]
+        moved = shorter - twin.measures()["stop_gap"]
+        assert sign * 0.01 * gap_per_inch(SPEC) == pytest.approx(moved, rel=0.3)
 
 
 def test_other_families_and_bows_without_parts_are_refused():

@@ -136,7 +136,10 @@ def test_every_kind_of_adjuster_is_whole(kind):
     assert one.change in Change and one.step_word and one.minutes > 0
     assert one.say(2) != one.say(-2)
     assert one.trial().per_step
-    assert one.positions or one.usual_totals(8)[0] <= 0 <= one.usual_totals(8)[1]
+    low, high = one.usual_totals(8)
+    assert low <= 0 <= high
+    steps = one.possible_steps(0, (-2, 2) if kind == "limb_bolt" else None, 8)
+    assert steps and 0 not in steps and len(set(steps)) == len(steps)
     assert adjuster_from_json(json.loads(json.dumps(adjuster_to_json(one)))) == one
     with pytest.raises(BadInput):
         adjuster_from_json({"kind": "hammer"})

@@ -170,10 +170,10 @@ def test_the_linear_response_is_that_of_the_equilibrium(family):
     truth = moved(family, shorter={"cable_b": step / 8})
     for name in ("axle_to_axle", "brace_height", "peak_weight"):
         assert response.per_step(name, "cable_b") == pytest.approx(8 * truth[name], rel=0.08)
-    sign = -1 if family is Family.SINGLE else 1
-    assert response.per_step("stop_gap", "cable_b") * sign == pytest.approx(
-        8 * truth["stop_gap"] * sign, rel=0.05
-    )
+    gap = response.per_step("stop_gap", "cable_b")
+    assert gap == pytest.approx(8 * truth["stop_gap"], rel=0.05)
+    # a shorter cable makes its cam later: the bottom stop stays open, the one cam short of its mark
+    assert gap < 0
 
 
 def test_a_limb_stop_stops_the_draw_too():
@@ -239,7 +239,8 @@ def test_the_drawing_is_the_computation(family):
         along = (end - start) / np.hypot(*(end - start))
         offset = (track - start) @ np.array([-along[1], along[0]])
         assert abs(offset).min() < 0.1
-        assert (offset > -0.02).all() or (offset < 0.02).all()  # the line only touches the track
+        inside = np.sign(np.median(offset))  # the line only touches the track
+        assert (inside * offset > -0.02).all()
 
 
 def test_a_module_and_a_moved_nock():

@@ -374,7 +374,7 @@ def test_all_that_a_bow_has_shown_is_there_on_request(page, script):
     script.follow_plan()
     script.read_asked()
     (one,) = job_state(Job.objects.get()).advice.shown
-    assert "Top take-up cable" in one.change or "Bottom take-up cable" in one.change
+    assert "take-up cable" in one.change
     gap = next(line for line in one.lines if line[0] == "Cam timing")
     assert "give or take" in gap[1] and gap[2]
     assert "What this bow has shown so far (1)" in shown(page, script.job, "step", "back_to_spec")

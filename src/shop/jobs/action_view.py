@@ -4,11 +4,13 @@ from typing import Any, ClassVar
 
 from django import forms
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.views.generic import View
 
 from bowcore.errors import BowcoreError
 from shop.accounts.models import Member
 from shop.audit.submissions import DuplicateSubmission, StaleJob, Submission
+from shop.jobs.models import Job
 from shop.jobs.screens import render_step, state_or_404, to_job
 
 
@@ -83,6 +85,10 @@ class JobActionView(ActionView):
     @property
     def step(self) -> str:
         return str(self.kwargs.get("step", self.screen))
+
+    def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
+        get_object_or_404(Job, pk=self.job_id)
+        return super().post(request, **kwargs)
 
     def done(self, form: Any) -> HttpResponse:
         if self.stay:

@@ -3,11 +3,12 @@
 from collections.abc import Callable
 from typing import Any
 
+from django.db.models import Prefetch
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 
-from shop.jobs.models import Job
+from shop.jobs.models import Hold, Job
 from shop.jobs.rail import rail, strip
 from shop.jobs.state import JobState, job_state
 
@@ -30,7 +31,8 @@ def step_screen(key: str) -> Callable[[StepScreen], StepScreen]:
 def state_or_404(job_id: int) -> JobState:
     """The job with what every screen shows of it, or 404."""
     query = Job.objects.select_related("bow__customer", "bow__entry", "opened_by")
-    return job_state(get_object_or_404(query.prefetch_related("holds__placed_by"), pk=job_id))
+    holds = Prefetch("holds", Hold.objects.select_related("placed_by"))
+    return job_state(get_object_or_404(query.prefetch_related(holds), pk=job_id))
 
 
 def render_job(
