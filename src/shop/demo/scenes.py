@@ -140,7 +140,7 @@ def leaning(script: JobScript) -> None:
     """Its top cam leans; this customer wants it upright."""
     script.check_in(["back_to_spec"], note="Wants the cams upright")
     script.inspect()
-    script.came_in(cable_a=0.06, lean=0.1)
+    script.came_in(cable_a=0.06, lean=0.3)
     script.baseline()
     script.read("lean", "lean_bottom")
     choose_policy(script.job.pk, {"upright": True}, script.submission())
