@@ -130,7 +130,7 @@ def _axial_stiffness(family: Family, priors: list[Prior]) -> Floats:
     """EA of each rope, (n, ropes). [lbf]"""
     rows = [
         [
-            p.string_stiffness_lbf if rope.role.startswith("string") else p.cable_stiffness_lbf
+            p.string_stiffness_lbf if rope.is_string else p.cable_stiffness_lbf
             for rope in ROPES[family]
         ]
         for p in priors

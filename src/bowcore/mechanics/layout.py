@@ -41,6 +41,7 @@ class Rope:
 
     role: str
     pieces: tuple[Tangent | Cross, ...]
+    is_string: bool = False
 
 
 def _string(side: int) -> Tangent:
@@ -51,8 +52,11 @@ def _to_axle(side: int) -> Tangent:
     return Tangent(side, ("take_t", "take_b")[side], -1, pi, 1 - side)
 
 
-_UPPER, _LOWER = Rope("string_u", (_string(TOP),)), Rope("string_l", (_string(BOTTOM),))
+_UPPER, _LOWER = Rope("string_u", (_string(TOP),), True), Rope("string_l", (_string(BOTTOM),), True)
 _A_CROSS = Rope("cable_a", (Cross(TOP, "take_t", "let_b"),))
+
+UPPER, LOWER = 0, 1
+"""Places of the two ropes of the string, above and below the nock, in every family."""
 
 ROPES: dict[Family, tuple[Rope, ...]] = {
     Family.BINARY: (
@@ -65,7 +69,7 @@ ROPES: dict[Family, tuple[Rope, ...]] = {
     Family.SINGLE: (
         Rope("string_u", (
             Tangent(TOP, "idler", +1, 0.0, NOCK), Cross(TOP, "idler", "let_b"),
-        )),
+        ), True),
         _LOWER,
         Rope("cable_b", (_to_axle(BOTTOM),)),
     ),

@@ -16,7 +16,7 @@ from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.build import axle_distance, tiller
 from bowcore.mechanics.equilibrium import AT_REST, AtDraw, AtStop, march, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
-from bowcore.mechanics.layout import BOTTOM, ROPES, TAKE_UP, track_names
+from bowcore.mechanics.layout import BOTTOM, LOWER, ROPES, TAKE_UP, UPPER, track_names
 from bowcore.mechanics.machine import (
     ALPHA_T,
     MACHINE_ARRAYS,
@@ -324,8 +324,8 @@ def apply(machine: Machine, changes: Changes) -> Machine:
     for role, inches in changes.shorter.items():
         for rope, share in rope_shares(machine, role).items():
             length[:, rope] -= inches * share
-    length[:, 0] -= changes.nock_up_in
-    length[:, 1] += changes.nock_up_in
+    length[:, UPPER] -= changes.nock_up_in
+    length[:, LOWER] += changes.nock_up_in
     moved = replace(machine, length=length)
     if changes.take_up_wider_in:
         moved = _wider_take_up(moved, changes.take_up_wider_in)

@@ -9,6 +9,9 @@ from bowcore.quantities.inches import say_inches
 from bowcore.quantities.tools import Tool
 from bowcore.quantities.weights import say_weight
 
+LEAST_SHOWN = 0.05
+"""Of a weight or a speed: half of the last digit that a tool shows."""
+
 
 @dataclass(frozen=True)
 class ReferencePoint:
@@ -154,6 +157,12 @@ class Quantity:
         """The direction a value lies in; the neutral one if it is too small to read."""
         sign = 0 if say_inches(abs(value), 64) == "0" else (1 if value > 0 else -1)
         return next(one for one in self.directions if one.sign == sign)
+
+    def shows(self, change: float) -> bool:
+        """Whether a change is large enough for a tool to show it."""
+        if self.unit == "in":
+            return say_inches(abs(change), 64) != "0"
+        return abs(change) >= LEAST_SHOWN
 
     def say_size(self, size: float) -> str:
         """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""

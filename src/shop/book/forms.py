@@ -8,7 +8,7 @@ from django import forms
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import parse_inches
 from shop.book.models import BookEntry
-from shop.book.shapes import ROLES, entry_fields
+from shop.book.shapes import ROLES, entry_fields, may_be_unknown
 from shop.book.transfer import as_dict, judged
 
 _LENGTHS = {
@@ -76,7 +76,7 @@ class EntryForm(forms.Form):
     def values(self) -> dict[str, Any]:
         """What was filled in; an empty radius stays unknown."""
         data = {name: self.cleaned_data[name] for name in entry_fields()}
-        return {n: v for n, v in data.items() if v is not None or n.endswith("radius_in")}
+        return {n: v for n, v in data.items() if v is not None or may_be_unknown(n)}
 
 
 class PartForm(forms.Form):
@@ -128,4 +128,4 @@ def _field_of(name: str) -> forms.Field:
         return forms.CharField(required=False, label=label, widget=forms.Textarea({"rows": 2}))
     if name in ("maker", "model", "modules"):
         return forms.CharField(max_length=model.max_length, required=name != "modules", label=label)  # type: ignore[union-attr]
-    return NumberField(name, required=not name.endswith("radius_in"))
+    return NumberField(name, required=not may_be_unknown(name))

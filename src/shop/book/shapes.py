@@ -153,6 +153,11 @@ def entry_fields() -> list[str]:
     return [name for name in ModelEntry.model_fields if name != "parts"]
 
 
+def may_be_unknown(name: str) -> bool:
+    """Whether a field of an entry may be empty."""
+    return ModelEntry.model_fields[name].get_default() is None
+
+
 def part_fields() -> list[str]:
     """Fields of a part that travel, in order, without its role."""
     return [name for name in PartEntry.model_fields if name != "role"]

@@ -48,9 +48,9 @@ def does(state: JobState, role: str) -> list[tuple[str, str]]:
     found = []
     for name in response.quantities:
         quantity, change = QUANTITIES[name], response.per_step(name, role)
-        size = quantity.say_size(change)
-        if size.startswith(("under", "0.0")):
+        if not quantity.shows(change):
             continue
+        size = quantity.say_size(change)
         sign = "" if quantity.directions else ("+" if change > 0 else "−")
         found.append((state.facts.named(name).name, f"{sign}{size}"))
     return found

@@ -23,8 +23,6 @@ from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, read_again
 from shop.press.screens import press_screen, turning
 
-LEAST_LBF = 0.05  # less than a scale shows
-
 
 @dataclass(frozen=True)
 class PlanAct:
@@ -189,6 +187,6 @@ def _moves(state: JobState, adjuster: Adjuster, count: int) -> str:
         if name in response.quantities and (change := count * response.per_step(name, adjuster.key))
     ]
     weight = count * response.per_step("peak_weight", adjuster.key)
-    if abs(weight) >= LEAST_LBF:
+    if QUANTITIES["peak_weight"].shows(weight):
         found.append(f"weight {weight:+.1f} lbf")
     return ", ".join(found) or "nothing that a tool reads"
