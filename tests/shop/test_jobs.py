@@ -209,6 +209,22 @@ def test_a_turn_is_logged_once_however_often_it_is_posted(page, script):
     assert job_state(Job.objects.get()).facts.net_steps("limb_bolts") == 1
 
 
+@pytest.mark.parametrize("address", ["turn", "set_arrived", "inspect", "accept_plan"])
+def test_a_row_with_nothing_in_it_is_refused(page, script, address):
+    to_spec(script)
+    empty = {f"{prefix}-{name}": value for prefix in ("turn", "component", "place")
+             for name, value in (("TOTAL_FORMS", 1), ("INITIAL_FORMS", 0))}  # fmt: skip
+    assert post(page, address, script.job, **empty).status_code == 422
+
+
+@pytest.mark.parametrize("address", ["take_reading", "cannot_read", "keep_photo"])
+@pytest.mark.parametrize("step", ["nowhere", "log", "check_in"])
+def test_a_step_without_a_screen_takes_no_post(page, script, address, step):
+    script.check_in(CABLE)
+    answer = post(page, address, script.job, step, quantity="axle_to_axle", text="31", reason="x")
+    assert answer.status_code == 404 and not Reading.objects.exists()
+
+
 def test_rows_that_do_not_say_how_many_they_are_are_refused(page, script):
     to_spec(script)
     answer = post(page, "turn_without_press", script.job, **{"turn-0-adjuster": "limb_bolts"})

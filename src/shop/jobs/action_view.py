@@ -3,7 +3,7 @@
 from typing import Any, ClassVar
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.views.generic import View
 
@@ -11,7 +11,7 @@ from bowcore.errors import BowcoreError
 from shop.accounts.models import Member
 from shop.audit.submissions import DuplicateSubmission, StaleJob, Submission
 from shop.jobs.models import Job
-from shop.jobs.screens import render_step, state_or_404, to_job
+from shop.jobs.screens import STEP_SCREENS, render_step, state_or_404, to_job
 
 
 class SubmissionForm(forms.Form):
@@ -88,6 +88,8 @@ class JobActionView(ActionView):
 
     def post(self, request: HttpRequest, **kwargs: Any) -> HttpResponse:
         get_object_or_404(Job, pk=self.job_id)
+        if self.step and self.step not in STEP_SCREENS:
+            raise Http404
         return super().post(request, **kwargs)
 
     def done(self, form: Any) -> HttpResponse:

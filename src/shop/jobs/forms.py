@@ -25,7 +25,8 @@ class RowsForm(SubmissionForm):
     def __init__(self, data: Any = None, files: Any = None, **options: Any):
         super().__init__(data, files, **options)
         factory = forms.formset_factory(self.row_form, extra=0, max_num=MOST_FORM_ROWS)
-        self.rows = factory(data, prefix=self.prefix_of_rows)
+        whole = {"empty_permitted": False, "use_required_attribute": False}
+        self.rows = factory(data, prefix=self.prefix_of_rows, form_kwargs=whole)
 
     def clean(self) -> dict[str, Any]:
         data: dict[str, Any] = super().clean() or {}
