@@ -12,7 +12,7 @@ pytestmark = pytest.mark.django_db
 
 
 def finish(script):
-    """A job lived through to its hand-over with at least one change."""
+    """A job worked through to its hand-over with at least one change."""
     script.check_in(["back_to_spec"], fitted=["peep"], path="new_setup")
     script.inspect()
     script.came_in(cable_a=-0.08)

@@ -61,7 +61,7 @@ def assemble(
     frame : Frame
         Book numbers.
     priors : list of Prior
-        Assumed insides, one a bow.
+        Assumed parameters, one a bow.
     unknowns : Unknowns
         What is being fitted.
     levelling : array, shape (n, 5), or None

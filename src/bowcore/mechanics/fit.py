@@ -1,4 +1,4 @@
-"""Fits a bow's insides to the book: cam rotation, let-off and peak weight, stops, level nock path.
+"""Fits a bow's parameters to the book: cam rotation, let-off and peak weight, stops, level nock path.
 
 Newton's method on three unknowns per bow, all draw positions and all perturbations solved in one
 batch, each step starting from the curve of the step before: a curve then costs a few Newton steps.
@@ -58,7 +58,7 @@ def fit(family: Family, books: list[BowSpec], priors: list[Prior] | None = None)
     books : list of BowSpec
         Published numbers.
     priors : list of Prior, optional
-        Assumed insides, one a book; the family's usual ones if absent.
+        Assumed parameters, one a book; the family's usual ones if absent.
 
     Returns
     -------
@@ -70,8 +70,8 @@ def fit(family: Family, books: list[BowSpec], priors: list[Prior] | None = None)
     NoModel
         Some book's numbers do not make a bow that can be drawn.
     """
-    insides = priors or [PRIORS[family]] * len(books)
-    task = _Task(family, books, insides)
+    assumed = priors or [PRIORS[family]] * len(books)
+    task = _Task(family, books, assumed)
     trial = task.first()
     for _ in range(MOST_ROUNDS):
         if np.abs(trial.wrong).max() < CLOSE_ENOUGH:

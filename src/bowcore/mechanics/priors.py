@@ -1,4 +1,4 @@
-"""What is assumed of a bow's insides when only the book is known.
+"""What is assumed of a bow's parameters when only the book is known.
 
 Figures of plausible bows, worked out with a prototype of this model; none is a maker's. A caliper
 or a force-draw curve replaces them. Uncertainties are used to draw ensembles of plausible bows.
@@ -22,7 +22,7 @@ class Harmonic:
 
 @dataclass(frozen=True)
 class Prior:
-    """Assumed insides of a family.
+    """Assumed parameters of a family.
 
     Lengths in inches, angles in radians. `string` is a share of r0; `net` gives the take-up less
     let-out arm: its second harmonic, phase of the first, and its value at brace.

@@ -284,7 +284,7 @@ def build_twin(spec: BowSpec, prior: Prior | None = None) -> Twin:
     spec : BowSpec
         Published numbers, and measured parts where there are any.
     prior : Prior, optional
-        Assumed insides; the family's usual ones if absent.
+        Assumed parameters; the family's usual ones if absent.
 
     Returns
     -------

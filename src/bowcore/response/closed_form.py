@@ -3,7 +3,7 @@
 The gap follows from the cams' geometry: both stops close up along their pegs, and a change of one
 cable turns the cams against each other by d / (take-up + let-out radius). The other rows are the
 figures of a quasi-static planar model of one plausible bow, scaled by peak weight; their relative
-uncertainties were measured by varying that model's unknown insides. Nothing here has been compared
+uncertainties were measured by varying that model's unknown parameters. Nothing here has been compared
 with a real bow: the readings after each change are.
 """
 

@@ -34,7 +34,7 @@ class Permanent(Exception):
 
 
 class AppendOnly(models.Model):
-    """A fact: written once. The database refuses changes as well (records.triggers)."""
+    """A fact: written once. The database refuses changes as well (audit.triggers)."""
 
     job = models.ForeignKey("jobs.Job", models.PROTECT, related_name="%(class)s_set")
     seq = models.PositiveIntegerField()
