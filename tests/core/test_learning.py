@@ -220,7 +220,7 @@ def test_a_doubted_reading_is_asked_for_again_and_says_what_it_read():
     plan = find_plan(problem)
     assert plan.kind is PlanKind.READ_AGAIN
     assert say_plan(problem, plan) == "Read this again first: cam timing."
-    assert "It read top 1 13/64 open" in say_why(problem, plan)[0]
+    assert "Unexpected: it read top 1 13/64 open" in say_why(problem, plan)[0]
 
 
 def test_a_prior_is_kept_and_read_back():

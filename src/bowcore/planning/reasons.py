@@ -25,8 +25,8 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
         reasons = [_why_unread(problem, plan.read_again)]
     elif plan.kind is PlanKind.READ_AGAIN:
         reasons.append(
-            f"Every number reads inside, but only {say_chance(plan.best.chance)} that all truly are; "
-            "this is the one that another reading helps most."
+            "Every number is inside. The chance that all of them truly are is "
+            f"{say_chance(plan.best.chance)}; another reading of this one helps most."
         )
     for key in problem.binding(plan.best):
         adjuster = problem.adjuster(key)
@@ -95,7 +95,7 @@ def _say_module(problem: Problem, draw_in: float) -> str:
     """Another module, by its name where the book lists one that gives this draw."""
     module = module_for(problem.modules, draw_in)
     which = "a module or a stop" if module is None else f"module {module.words()}"
-    return f"That much draw is {which}, not twists: change it and log it."
+    return f"Twists do not change the draw by that much; {which} does: change it and log it."
 
 
 def _why_unread(problem: Problem, name: str) -> str:
@@ -104,8 +104,8 @@ def _why_unread(problem: Problem, name: str) -> str:
     quantity = QUANTITIES[name]
     read, expected = problem.unconfirmed[name], problem.readings[name][0]
     return (
-        f"It read {quantity.say(read)} where {quantity.say(expected)} was expected. "
-        "Unexpected: measure again to confirm."
+        f"Unexpected: it read {quantity.say(read)} where {quantity.say(expected)} was expected. "
+        "Measure again to confirm."
     )
 
 

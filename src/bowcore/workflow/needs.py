@@ -79,14 +79,14 @@ MARKS = (
          "Twisting the wrong way takes twist out.", "choice",
          (("right", "like the bar of a Z"), ("left", "like the middle of an S"))),
     Mark("paint", "Paint marks", "cams against limbs, bolts against pockets, screws",
-         "A mark made now is a reading that cannot be lost.", "choice",
+         "It shows later whether anything has moved.", "choice",
          (("done", "Marks are on"), ("none", "Not wanted"))),
     Mark("routing", "Routing", "which cable runs on which side of what, from behind the bow",
          "The cables cross only one way that keeps the arrow clear."),
     Mark("rest_cord", "Rest cord", "to which cable or limb, and where it is clamped",
-         "The new serving may end elsewhere; then the clamp has no place."),
+         "The new serving may end elsewhere; then the clamp does not sit on it."),
     Mark("silencers", "Silencers and weights", "where each sits, from the nearer cam or nock",
-         "Half an inch of a string weight can be heard in the chronograph."),
+         "Moving a string weight by half an inch changes the arrow's speed."),
 )  # fmt: skip
 
 _MARKS_OF = {mark.key: mark for mark in MARKS}

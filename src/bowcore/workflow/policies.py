@@ -33,7 +33,7 @@ CHOICES = {
                      "A half can open the serving at the end loop; some shops turn only whole twists.",
                      True),
         PolicyChoice("shorten_only", "only ever in", "in and out",
-                     "What has stretched is what you shorten."),
+                     "Only shorten what has stretched."),
         PolicyChoice("keep_length", "keep axle to axle", "axle to axle may move",
                      "As much as one cable gets shorter, the other gets longer."),
         PolicyChoice("leave_buss", "leave the bottom cam's cable", "any cable",

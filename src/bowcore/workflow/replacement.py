@@ -89,7 +89,7 @@ def _how(part: PartSpec) -> tuple[str, ...]:
     if part.is_string:
         return (
             "The end with the split for the peep is the top.",
-            "Loops stay clipped together until they go on: one twist lost is nothing, four are trouble.",
+            "Loops stay clipped together until they go on: one lost twist does not matter, four do.",
             "Peep, silencers and weights go over before the old string is cut.",
         )
     return (

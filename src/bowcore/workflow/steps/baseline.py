@@ -23,7 +23,7 @@ class BaselineStep(Step):
 
     key: ClassVar[str] = "baseline"
     name: ClassVar[str] = "Baseline"
-    why: ClassVar[str] = "What this bow is now outranks the book when you put it back."
+    why: ClassVar[str] = "To put the bow back as it was, its baseline counts more than published specs."
     minutes: ClassVar[int] = 15
     acts: ClassVar[tuple[str, ...]] = ("press",)
 
