@@ -98,7 +98,10 @@ def test_a_change_smaller_than_its_own_scatter_proves_nothing():
         # the trade's table of what a change makes stale: common practice, no published source
         ("cable", "stop_gap", "nock_to_peep"),
         ("string", "brace_height", "nock_to_peep"),
-        ("limb_bolt", "peak_weight", "stop_gap"),
+        ("limb_bolt", "peak_weight", "nock_to_peep"),
+        ("limb_bolt", "stop_gap", "nock_to_kisser"),
+        ("limb_bolt", "draw_length", "loop_length"),
+        ("limb_bolt", "lean", "nock_to_peep"),
         ("module_or_stop", "holding_weight", "axle_to_axle"),
         ("peep", "nock_to_peep", "brace_height"),
         ("rest", "centre_shot", "peak_weight"),

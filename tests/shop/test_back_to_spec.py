@@ -43,7 +43,7 @@ def shown(page, job, name="step", *more):
     return page.get(reverse(name, args=[job.pk, *more])).content.decode()
 
 
-def test_limb_bolts_are_turned_without_the_press_and_make_the_weight_stale(page, script):
+def test_limb_bolts_are_turned_without_the_press_and_make_what_depends_on_them_stale(page, script):
     to_spec(script)
     answer = post(page, "turn_without_press", script.job, **turned(limb_bolts="-2"))
     assert answer.status_code == 302
@@ -51,7 +51,9 @@ def test_limb_bolts_are_turned_without_the_press_and_make_the_weight_stale(page,
     assert (row.press, row.change, row.steps) == (None, "limb_bolt", -2)
     assert "Both limb bolts: one turn in" in shown(page, script.job, "log")
     state = job_state(Job.objects.get())
-    assert not state.facts.current("peak_weight").fresh and state.facts.current("stop_gap").fresh
+    stale = ("peak_weight", "stop_gap", "draw_length", "tiller")
+    assert not any(state.facts.current(name).fresh for name in stale)
+    assert state.facts.current("nock_to_peep").fresh
     assert not PressCycle.objects.exists()
 
 

@@ -103,6 +103,14 @@ def test_before_the_first_reading_it_is_drawn_gently(page, script):
     assert cautions.FIRST_DRAW in shown(page, script.job, "step", "back_to_spec")
 
 
+def test_what_is_drawn_is_drawn_on_the_board_or_with_an_arrow(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    address = reverse("step", args=[script.job.pk, "baseline"])
+    assert cautions.ON_THE_DRAW_BOARD in page.get(address + "?at=peak_weight").content.decode()
+    assert cautions.ON_THE_DRAW_BOARD not in page.get(address + "?at=brace_height").content.decode()
+
+
 def test_the_keys_page_names_all_seven_steps(page, script):
     script.check_in(CABLE)
     keys = shown(page, script.job, "step", "inspection").split('id="keys"')[1]

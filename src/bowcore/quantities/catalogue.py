@@ -7,7 +7,7 @@ says otherwise. A new quantity is one entry here, and its small drawing where no
 
 from bowcore.errors import BadInput
 from bowcore.quantities import tools
-from bowcore.quantities.changes import CABLE_CHANGES, LENGTH_CHANGES, Change
+from bowcore.quantities.changes import CABLE_CHANGES, DRAWN_CHANGES, LENGTH_CHANGES, Change
 from bowcore.quantities.quantity import Asked, Direction, Quantity, ReferencePoint, Role, Usual
 
 
@@ -88,7 +88,7 @@ def _lean(key: str, name: str, points: str, needs: str = "") -> Quantity:
         which="Where does the shaft's end run off?",
         directions=OFF_STRING,
         role=Role.LEAN,
-        stale_after=CABLE_CHANGES,
+        stale_after=CABLE_CHANGES | {Change.LIMB_BOLT},
         asked=Asked.WELCOME,
         needs=needs,
         put_back=True,
@@ -133,7 +133,7 @@ def _force(key: str, name: str, how: str) -> Quantity:
         high_word="heavy",
         computed=True,
         model_doubt=0.08,
-        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
+        stale_after=DRAWN_CHANGES,
         picture="on_the_way",
     )
 
@@ -185,7 +185,7 @@ _ALL = (
         how="at the stop, on the way in", drawn=True, takes=3,
         missed_later="It shows whether the stops and modules came back where they were.",
         low_word="light", high_word="heavy",
-        stale_after=LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP},
+        stale_after=DRAWN_CHANGES,
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.20, device="scale",
         picture="at_the_stop",
     ),
@@ -195,7 +195,7 @@ _ALL = (
         how="first stop and gap: which stop touches first, what is left open at the other",
         which="Which stop touches first?", directions=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",
-        low_word="too wide", high_word="too wide", stale_after=LENGTH_CHANGES | {Change.MODULE_OR_STOP},
+        low_word="too wide", high_word="too wide", stale_after=DRAWN_CHANGES,
         asked=Asked.ALWAYS, required=True, computed=True, model_doubt=0.12, device="draw_board",
         picture="at_the_stop", one_cam=TIMING_MARK,
     ),
@@ -203,7 +203,7 @@ _ALL = (
         "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
         how="throat to string at full draw, plus 1 3/4 in", drawn=True,
         missed_later="A module or a long string shows here first, and the archer feels it.",
-        low_word="short", high_word="long", stale_after=LENGTH_CHANGES | {Change.MODULE_OR_STOP},
+        low_word="short", high_word="long", stale_after=DRAWN_CHANGES,
         asked=Asked.CARRY_OVER, put_back=True, computed=True, model_doubt=0.10,
         device="draw_board", picture="draw_length",
     ),

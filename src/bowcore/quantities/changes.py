@@ -28,3 +28,5 @@ CABLE_CHANGES = frozenset({Change.CABLE, Change.YOKE_LEG, Change.SPACER, Change.
 """What changes the length or the pull of a cable; new threads settle with the first shots."""
 LENGTH_CHANGES = CABLE_CHANGES | {Change.STRING}
 """What changes the length of any string or cable."""
+DRAWN_CHANGES = LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}
+"""What changes the bow at full draw: its force, its stops, its draw length."""

@@ -16,7 +16,6 @@ from bowcore.workflow.tug import LengthVerdict, judge_length
 LENGTH_TOLERANCE_IN = 1 / 16
 STRING_LOAD_LBF = 100
 """Strings and cables are measured under about so much load (common practice)."""
-SERVED_TOLERANCE_IN = 1 / 4
 
 
 class ArrivalVerdict(StrEnum):

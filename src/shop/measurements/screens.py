@@ -153,9 +153,15 @@ def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
         _point_choices(state, row.quantity),
         DEVICES[row.quantity.device].name if plugged_in else "",
         [_past_take(row.quantity, r) for r in mine],
-        reasons.get("timing_at_rest", []),
+        _warnings(row, reasons),
         gap_meant(state, row),
     )
+
+
+def _warnings(row: ReadingRow, reasons: dict[str, list[str]]) -> list[str]:
+    """What to look out for while this is read."""
+    caution = [cautions.ON_THE_DRAW_BOARD] if row.quantity.drawn else []
+    return [*reasons.get("timing_at_rest", []), *caution]
 
 
 def gap_meant(state: JobState, row: ReadingRow) -> str:

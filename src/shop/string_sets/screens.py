@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 
 from bowcore.quantities.inches import say_inches
+from bowcore.workflow.arrival import STRING_LOAD_LBF
 from bowcore.workflow.needs import FITTED
 from bowcore.workflow.steps.string_set import StringSetStep
 from shop.devices.interface import Delivered
@@ -45,6 +46,7 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "coming": coming,
         "makers": maker_names(),
         "wanted": wanted,
+        "load_lbf": STRING_LOAD_LBF,
         "rows": _component_rows(coming, request.POST) if coming else [],
         "prefix": ArrivalForm.prefix_of_rows,
         "moved": list(MovedOver.objects.filter(job=state.job)),

@@ -23,7 +23,9 @@ class BaselineStep(Step):
 
     key: ClassVar[str] = "baseline"
     name: ClassVar[str] = "Baseline"
-    why: ClassVar[str] = "To put the bow back as it was, its baseline counts more than published specs."
+    why: ClassVar[str] = (
+        "To put the bow back as it was, its baseline counts more than published specs."
+    )
     minutes: ClassVar[int] = 15
     acts: ClassVar[tuple[str, ...]] = ("press",)
 

@@ -125,11 +125,6 @@ def situation_of(facts: Facts, bands: Mapping[str, Band]) -> Situation:
     return replace(now, to_read=last_readings(facts))
 
 
-def step_with_key(key: str) -> Step | None:
-    """The step of that key, if there is one."""
-    return next((step for step in STEPS if step.key == key), None)
-
-
 def _present(steps: list[Step], now: Situation) -> Step:
     """The first step that is not done; the one to which the press belongs while it is open."""
     first = next((s for s in steps if s.blocking and not s.done(now)), steps[-1])
