@@ -111,6 +111,15 @@ def test_what_is_drawn_is_drawn_on_the_board_or_with_an_arrow(page, script):
     assert cautions.ON_THE_DRAW_BOARD not in page.get(address + "?at=brace_height").content.decode()
 
 
+@pytest.mark.parametrize(("name", "words"), [("peak_weight", "0.1 lbf"), ("arrow_speed", "1 fps")])
+def test_a_tools_division_is_shown_with_its_unit(page, script, name, words):
+    script.check_in(CABLE)
+    script.inspect()
+    address = reverse("step", args=[script.job.pk, "baseline"])
+    body = " ".join(page.get(f"{address}?at={name}").content.decode().split())
+    assert f"to {words}" in body
+
+
 def test_the_keys_page_names_all_seven_steps(page, script):
     script.check_in(CABLE)
     keys = shown(page, script.job, "step", "inspection").split('id="keys"')[1]

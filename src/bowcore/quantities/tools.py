@@ -24,6 +24,11 @@ class Tool:
         return self.division.denominator
 
     @property
+    def smallest(self) -> str:
+        """Its division as a decimal, with the unit: `0.1 lbf`."""
+        return f"{float(self.division):g} {self.unit}"
+
+    @property
     def sigma(self) -> float:
         """Standard deviation of one reading: uniform within a division, plus scatter."""
         return sqrt(float(self.division) ** 2 / 12 + self.scatter**2)
