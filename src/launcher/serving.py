@@ -16,7 +16,7 @@ from launcher import environment, system
 from launcher.database import PrivateDatabase, secret
 from launcher.say import Halt, note
 
-NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to a newer version
+NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to another version
 
 
 def demo(rest: list[str], root: Path) -> int:
@@ -121,7 +121,11 @@ def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
     command = [str(python), "-m", "django", "prepare", *options]
     code = subprocess.run(command, env=variables).returncode
     if code == NEWER_DATABASE:
-        raise Halt("These data were written by a newer Fennock. Nothing was touched.", code)
+        message = (
+            "These data were written by another version of Fennock. Nothing was touched. "
+            "`./fennock reset-demo` makes the demo shop anew."
+        )
+        raise Halt(message, code)
     if code:
         raise Halt("The database could not be prepared; the lines above say why.", code)
 
