@@ -3,10 +3,12 @@
 from functools import cache
 
 from bowcore.adjusters.registry import adjusters_of
+from bowcore.learning.history import Read
 from bowcore.mechanics.kits import ShimKit
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.mechanics.twin import build_twin
+from bowcore.quantities.precision import Precision
 from bowcore.response.sensitivity import twin_response
 
 TWO_CAMS = (Family.BINARY, Family.HYBRID, Family.TWIN)
@@ -47,3 +49,8 @@ def answered(family):
     """Response with its uncertainty and the ensemble's own responses."""
     spec = book(family)
     return twin_response(twin_of(family), adjusters_of(spec), ensemble(spec, count=12))
+
+
+def read(quantity, value, sigma, takes=1):
+    """A quantity read once or several times alike, each with this uncertainty."""
+    return Read(quantity, (value,) * takes, Precision(sigma))

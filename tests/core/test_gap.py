@@ -7,20 +7,21 @@ import pytest
 
 from bowcore.adjusters.steps import Steps
 from bowcore.adjusters.string_or_cable import StringOrCable
-from bowcore.learning.gap_model import GapChange, GapModel
-from bowcore.learning.history import Read, Turned, learn
-from bowcore.learning.prior import first_stop_effect_of, prior_of_twins
+from bowcore.learning.history import Turned, learn
+from bowcore.learning.prior import first_stop_effect_of, prior_belief, prior_of_twins
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Changes
 from bowcore.planning.problem import TuningPolicy, problem_after
+from bowcore.planning.reasons import say_why
+from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import Weighing, weigh
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.gap_curve import GapCurves, gap_curves
 from bowcore.response.matrix import Response
-from tests.core.bows import TWO_CAMS, twin_of
+from tests.core.bows import TWO_CAMS, read, twin_of
 
 TWIN = twin_of(Family.TWIN)
 OTHERS = ensemble(TWIN.spec, count=6)
@@ -70,18 +71,31 @@ def test_lengths_undo_gaps():
         assert back == pytest.approx([shorter] * len(back), abs=1e-9)
 
 
+def belief_of(curves):
+    return prior_belief(half_twist(), np.zeros((0, 1, 1)), curves=curves)
+
+
+def slope_towards(known, aim=0.0):
+    return known.belief.gap_slope({"stop_gap": around(aim, 1 / 32, "", "")})
+
+
 def test_on_straight_bows_the_slope_is_the_mean_of_theirs():
-    answer = GapModel(straight(2.0, 2.2, 1.8), half_twist())
-    slope = answer.towards(0.3, 0.0)
-    assert slope.mean == pytest.approx(2.0)
-    assert slope.sigma > np.std([2.0, 2.2, 1.8])
+    known = learn(belief_of(straight(2.0, 2.2, 1.8)), [read("stop_gap", 0.3, 0.004)])
+    assert slope_towards(known) == pytest.approx(2.0, rel=0.02)
+    spread = float(known.belief.bend().spreads(np.array([-0.3]))[0])
+    assert spread > 0.07 * 0.3
 
 
 def test_a_bow_that_answers_half_as_much_is_believed():
-    seen = GapChange(Steps({"cable_a": 10}), 0.0, 0.2, 0.004)
-    taught = GapModel(straight(2.0, 2.2, 1.8), half_twist(), [seen]).towards(0.2, 0.0)
-    assert taught.mean == pytest.approx(1.0, rel=0.15)
-    assert taught.sigma < GapModel(straight(2.0), half_twist()).towards(0.2, 0.0).sigma
+    log = [
+        read("stop_gap", 0.0, 0.004),
+        Turned(Steps({"cable_a": 10})),
+        read("stop_gap", 0.2, 0.004),
+    ]
+    prior = belief_of(straight(2.0, 2.2, 1.8))
+    taught, naive = (learn(prior, events).belief.response() for events in (log, log[:1]))
+    assert abs(taught.per_step("stop_gap", "cable_a")) == pytest.approx(0.02, rel=0.25)
+    assert taught.sigma[0, 0] < naive.sigma[0, 0]
 
 
 def test_the_log_tells_which_bow_it_is():
@@ -89,40 +103,63 @@ def test_the_log_tells_which_bow_it_is():
     at = np.linspace(-0.5, 0.5, 41)
     bends = GapCurves(at, np.stack([2.0 * at, 2.0 * np.tanh(3 * at) / 3]))
     truth = 2 * np.tanh(3 * np.array([0.4, 0.2])) / 3
-    log = [GapChange(Steps({"cable_a": -10}), truth[0], truth[1], 0.004)]
-    left = GapModel(bends, half_twist(), log).towards(truth[1], 0.0)
-    alone = GapModel(bends, half_twist()).towards(truth[1], 0.0)
-    best = truth[1] / 0.2
-    assert abs(left.mean - best) < abs(alone.mean - best) + 0.05
-    assert left.mean == pytest.approx(best, rel=0.12)
+    log = [read("stop_gap", truth[0], 0.004), Turned(Steps({"cable_a": -10})),
+           read("stop_gap", truth[1], 0.004)]  # fmt: skip
+    known = learn(belief_of(bends), log)
+    assert known.belief.weights[1] > 0.8
+    assert slope_towards(known) == pytest.approx(truth[1] / 0.2, rel=0.12)
 
 
-def test_a_change_that_turns_nothing_teaches_nothing():
-    quiet = [GapChange(Steps({"cable_b": 4}), 0.1, 0.1, 0.004)]
-    with_log = GapModel(straight(2.0, 1.5), half_twist(), quiet).towards(0.1, 0.0)
-    assert with_log == GapModel(straight(2.0, 1.5), half_twist()).towards(0.1, 0.0)
+def test_parts_of_one_bow_share_what_a_weight_shows():
+    """A cable whose half twists do more for the weight does more for the timing too."""
+    prior = prior_of_twins(twin_of(Family.BINARY), [])
+    twice = 1.4 * prior.response().per_step("peak_weight", "cable_a")
+    log = [read("peak_weight", 60.0, 0.1), read("stop_gap", 0.0, 0.004),
+           Turned(Steps({"cable_a": 6})), read("peak_weight", 60 + 6 * twice, 0.1)]  # fmt: skip
+    response = learn(prior, log).belief.response()
+    rise = [response.per_step("stop_gap", key) / prior.response().per_step("stop_gap", key)
+            for key in ("cable_a", "cable_b")]  # fmt: skip
+    assert rise[0] > 1.05
+    assert rise[0] > rise[1] > 0.98
 
 
 def test_a_plan_takes_the_slope_on_its_way():
     """Far out a twin's gap answers less than in the middle: a short way there needs more twists."""
-    readings = [Read("stop_gap", -1.4, 0.006)]
     column = PRIOR.response().column("cable_a")
     row = PRIOR.quantities.index("stop_gap")
     slopes = {}
     for aim in (-1.3, -0.7, 0.0):
         aims = {"stop_gap": around(aim, 1 / 32, "school", "")}
-        problem = problem_after(learn(PRIOR, readings), aims, TuningPolicy(), {})
-        slopes[aim] = problem.response.mean[row, column]
+        known = learn(PRIOR, [read("stop_gap", -1.4, 0.006, takes=3)])
+        slopes[aim] = problem_after(known, aims, TuningPolicy(), {}).response.mean[row, column]
     assert 0 < slopes[-1.3] < slopes[-0.7] < slopes[0.0]
 
 
-def test_what_was_predicted_is_what_the_curve_says():
-    """The belief's own expectation after a change follows the curve, so lessons compare with it."""
-    far = [Read("stop_gap", -1.4, 0.006), Turned(Steps({"cable_a": 8}))]
-    answer = GapModel(CURVES, PRIOR.response())
-    expected = -1.4 + 8 * answer.row(answer.after(-1.4, Steps({"cable_a": 8})))[0][0]
-    known = learn(PRIOR, far).belief
-    assert known.mean[known.quantities.index("stop_gap")] == pytest.approx(expected, abs=1e-3)
+def test_what_is_expected_after_a_change_follows_the_curve():
+    far = [read("stop_gap", -1.4, 0.006, takes=3)]
+    known = learn(PRIOR, far)
+    straight_on = -1.4 + 8 * known.belief.response().per_step("stop_gap", "cable_a")
+    expected = learn(PRIOR, [*far, Turned(Steps({"cable_a": 8}))]).belief.expected("stop_gap")[0]
+    problem = problem_after(known, {"stop_gap": around(0, 1 / 32, "", "")}, TuningPolicy(), {})
+    planned = weigh(problem, Steps({"cable_a": 8})).predicted["stop_gap"][0]
+    assert planned == pytest.approx(expected, abs=0.05)
+    assert abs(expected - straight_on) > 0.1
+
+
+def test_far_out_a_twin_goes_part_of_the_way_first_and_then_the_rest():
+    """Straight at 0 through the steep middle lands on the other side (found on simulated bows)."""
+    aims = {"stop_gap": around(0, 1 / 32, "", "")}
+    first = [read("stop_gap", -1.0, 0.009, takes=2)]
+    problem = problem_after(learn(PRIOR, first), aims, TuningPolicy(), {})
+    plan = find_plan(problem)
+    assert plan.part_way
+    assert -0.6 < plan.best.predicted["stop_gap"][0] < -0.1
+    assert any("part of the way" in line for line in say_why(problem, plan))
+    then = [*first, Turned(plan.best.steps), read("stop_gap", -0.5, 0.009, takes=2)]
+    after = find_plan(problem_after(learn(PRIOR, then), aims, TuningPolicy(), {}))
+    assert not after.part_way
+    near = [read("stop_gap", -0.2, 0.009, takes=2)]
+    assert not find_plan(problem_after(learn(PRIOR, near), aims, TuningPolicy(), {})).part_way
 
 
 def test_curves_survive_being_stored():
@@ -152,7 +189,9 @@ def test_a_plan_that_closes_the_gap_brings_holding_weight_up():
     off = twin.changed(Changes({"cable_a": -0.05}))
     seen = off.measures()
     names = ("stop_gap", "holding_weight", "draw_length", "peak_weight")
-    known = learn(prior, [Read(name, seen[name], QUANTITIES[name].tool.sigma) for name in names])
+    known = learn(
+        prior, [read(name, seen[name], QUANTITIES[name].precision.sigma) for name in names]
+    )
     step = twin.spec.part("cable_a").bundle().shortening_in(1)
     after = off.changed(Changes({"cable_a": 3 * step})).measures()
     bands = {name: around(after[name], 5.0, "", "") for name in names}
@@ -171,7 +210,7 @@ def test_a_grid_weighs_each_row_as_it_is_weighed_alone(seed):
     rng = np.random.default_rng(seed)
     prior = prior_of_twins(twin_of(Family.BINARY), [])
     names = prior.quantities[:6]
-    reads = [Read(n, float(twin_of(Family.BINARY).measures()[n] + 0.05 * rng.normal()), 0.02)
+    reads = [read(n, float(twin_of(Family.BINARY).measures()[n] + 0.05 * rng.normal()), 0.02)
              for n in names]  # fmt: skip
     bands = {n: around(twin_of(Family.BINARY).measures()[n], 0.08, "", "") for n in names}
     problem = problem_after(learn(prior, reads), bands, TuningPolicy(), {"limb_bolts": (-2, 2)})

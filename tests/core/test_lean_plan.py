@@ -8,7 +8,7 @@ import pytest
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.spacer import how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.learning.history import Read, Turned, learn
+from bowcore.learning.history import Turned, learn
 from bowcore.learning.pooling import pool
 from bowcore.learning.prior import prior_belief
 from bowcore.measurement.bands import around
@@ -21,7 +21,7 @@ from bowcore.planning.search import find_plan, shim_flip
 from bowcore.planning.weighing import weigh
 from bowcore.planning.words import say_option, say_plan
 from bowcore.response.sensitivity import twin_response
-from tests.core.bows import KITS, book
+from tests.core.bows import KITS, book, read
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))
 YOKE = prior_belief(
@@ -35,7 +35,7 @@ BANDS = {"stop_gap": around(0, 1 / 32, "school", ""), "lean": around(0, 0.125, "
 
 
 def planned(prior, gap, lean, policy=None, **limits):
-    events = [Read("stop_gap", gap, 0.005), Read("lean", lean, 0.04)]
+    events = [read("stop_gap", gap, 0.005), read("lean", lean, 0.04)]
     problem = problem_after(learn(prior, events), BANDS, policy or TuningPolicy(), limits)
     return problem, find_plan(problem)
 
@@ -71,9 +71,9 @@ def test_lean_and_timing_are_solved_in_one_answer():
 def test_the_first_trial_teaches_how_strongly_a_leg_works():
     before = YOKE.response().per_step("lean", "cable_b.left")
     events = [
-        Read("lean", 0.6, 0.03),
+        read("lean", 0.6, 0.03),
         Turned(Steps({"cable_b.right": 2})),
-        Read("lean", 0.6 - 6 * before, 0.03),
+        read("lean", 0.6 - 6 * before, 0.03),
     ]
     after = learn(YOKE, events).belief.response()
     assert after.per_step("lean", "cable_b.right") < 1.5 * -before  # stronger, still to the left
@@ -83,11 +83,11 @@ def test_the_first_trial_teaches_how_strongly_a_leg_works():
 def test_what_another_bow_has_shown_leaves_nought_at_nought():
     """A spacer's answer and a bolt's differ by many powers of ten; pooling must not mix them up."""
     events = [
-        Read("stop_gap", -0.08, 0.005),
+        read("stop_gap", -0.08, 0.005),
         Turned(Steps({"cable_a": 3})),
-        Read("stop_gap", 0.0, 0.005),
+        read("stop_gap", 0.0, 0.005),
     ]
-    pooled = pool(SHIMS, [learn(SHIMS, events).taught]).belief.response()
+    pooled = pool(SHIMS, [learn(SHIMS, events).belief]).belief.response()
     before = SHIMS.response()
     sure = before.sigma == 0
     assert (pooled.mean[sure] == before.mean[sure]).all() and not pooled.sigma[sure].any()
@@ -132,7 +132,12 @@ def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
     coarse = replace(problem, response=stiff, blocks=None)
     narrow = {"lean": around(0, 1 / 64, "book", "")}
     plan = find_plan(
-        replace(coarse, bands=narrow, policy=TuningPolicy(leave=("cable_a", "cable_b", "string")))
+        replace(
+            coarse,
+            bands=narrow,
+            takes={},
+            policy=TuningPolicy(leave=("cable_a", "cable_b", "string")),
+        )
     )
     assert plan.kind is PlanKind.UNREACHABLE and plan.flip is not None
     low, high = sorted(plan.flip.leaves)
@@ -143,7 +148,7 @@ def test_a_lean_that_flips_between_two_shims_is_finished_with_the_rest():
 
 def test_when_nothing_reaches_what_is_inside_is_left_alone_and_it_ends():
     """One press brings home what can be, the next plan does nothing: no turning about for noise."""
-    events = [Read("stop_gap", -0.1, 0.005), Read("lean", 0.9, 0.04)]
+    events = [read("stop_gap", -0.1, 0.005, 2), read("lean", 0.9, 0.04, 2)]
     problem = problem_after(learn(SHIMS, events), BANDS, TuningPolicy(), {})
     plan = find_plan(problem)
     assert plan.kind is PlanKind.UNREACHABLE and plan.flip is None
@@ -151,8 +156,8 @@ def test_when_nothing_reaches_what_is_inside_is_left_alone_and_it_ends():
     assert set(dict(plan.best.steps)) == {"shim_top", "cable_a"}
     assert "the closest leaves lean, top at" in say_plan(problem, plan)
     assert any("bent axle" in line for line in say_why(problem, plan))
-    done = [*events, Turned(plan.best.steps), Read("stop_gap", 0.02, 0.005),
-            Read("lean", 0.5, 0.04)]  # fmt: skip
+    done = [*events, Turned(plan.best.steps), read("stop_gap", 0.02, 0.005, 2),
+            read("lean", 0.5, 0.04, 2)]  # fmt: skip
     again = find_plan(problem_after(learn(SHIMS, done), BANDS, TuningPolicy(), {}))
     assert again.kind is PlanKind.UNREACHABLE and again.best.steps == NO_STEPS
 
@@ -187,7 +192,7 @@ def test_where_half_a_twist_would_flip_the_stops_a_spacer_does_it():
         *twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=8))
     )
     half = prior.response().per_step("stop_gap", "cable_a")
-    events = [Read("stop_gap", -0.45 * half, 0.005)]
+    events = [read("stop_gap", -0.45 * half, 0.005, 2)]
     bands = {"stop_gap": around(0, 1 / 64, "school", "")}
     problem = problem_after(learn(prior, events), bands, TuningPolicy(), {})
     plan = find_plan(problem)
@@ -203,7 +208,7 @@ def test_without_spacers_the_flip_is_told():
         *twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=8))
     )
     half = prior.response().per_step("stop_gap", "cable_a")
-    events = [Read("stop_gap", -0.45 * half, 0.005)]
+    events = [read("stop_gap", -0.45 * half, 0.005, 2)]
     bands = {"stop_gap": around(0, 1 / 128, "school", "")}
     problem = problem_after(learn(prior, events), bands, TuningPolicy(leave=("string",)), {})
     plan = find_plan(problem)
@@ -228,7 +233,7 @@ def test_one_bolt_alone_is_turned_for_a_tiller_that_is_out():
         build_twin(BINARY), adjusters_of(BINARY), ensemble(BINARY, count=8)
     )
     prior = prior_belief(response, spread)
-    events = [Read("tiller", 0.12, 0.01), Read("stop_gap", 0.0, 0.005)]
+    events = [read("tiller", 0.12, 0.01), read("stop_gap", 0.0, 0.005)]
     bands = {"tiller": around(0, 1 / 16, "baseline", ""), "stop_gap": BANDS["stop_gap"]}
     open_bolts = {"bolt_top": (-4, 4), "bolt_bottom": (-4, 4)}
     plan = find_plan(problem_after(learn(prior, events), bands, TuningPolicy(), open_bolts))
@@ -247,7 +252,7 @@ def test_a_low_nock_is_raised_without_a_press_and_leaves_the_timing():
     response, spread = twin_response(build_twin(spec), adjusters_of(spec), ensemble(spec, count=6))
     prior = prior_belief(response, spread)
     assert response.per_step("nock_height", "nock_point") == pytest.approx(1 / 16)
-    events = [Read("nock_height", -0.125, 0.02), Read("stop_gap", 0.0, 0.005)]
+    events = [read("nock_height", -0.125, 0.02), read("stop_gap", 0.0, 0.005)]
     bands = {"nock_height": around(0, 1 / 16, "school", ""), "stop_gap": BANDS["stop_gap"]}
     problem = problem_after(learn(prior, events), bands, TuningPolicy(), {})
     plan = find_plan(problem)

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from bowcore.errors import BadInput
+from bowcore.learning.takes import believed
 from bowcore.measurement.bands import Band, BandSide, around
 from bowcore.measurement.freshness import ChangeMade, stale_after, stale_since
 from bowcore.measurement.normal import normal_cdf
@@ -21,10 +22,13 @@ from bowcore.quantities.catalogue import QUANTITIES, say_gap
 from bowcore.quantities.changes import Change
 from bowcore.quantities.entries import keypad_for, read_entry
 from bowcore.quantities.inches import parse_inches
+from bowcore.quantities.precision import Precision
 from bowcore.response.sensitivity import COMPUTED
 from tests.core.bows import twin_of
 
 TAKES = st.lists(st.floats(10, 90), min_size=1, max_size=9)
+
+SCALE = Precision(0.35)
 
 
 @given(TAKES)
@@ -34,18 +38,18 @@ def test_outliers_are_those_of_the_modified_z_score(takes):
     limit = OUTLIER_SIGMAS * max(mad, 0.35)
     middle = float(stats.scoreatpercentile(takes, 50))
     expected = tuple(i for i, take in enumerate(takes) if abs(take - middle) > limit)
-    assert summarise(takes, 0.35).outliers == expected
+    assert summarise(takes, SCALE).outliers == expected
 
 
 @given(st.lists(st.floats(53, 54), min_size=3, max_size=9))
 def test_without_outliers_it_is_scipys_mean(takes):
-    summary = summarise(takes, 0.35)
+    summary = summarise(takes, SCALE)
     assert summary.value == pytest.approx(stats.tmean(takes))
     assert summary.sigma == pytest.approx(max(stats.tstd(takes), 0.35) / len(takes) ** 0.5)
 
 
 def test_an_absurd_take_is_flagged_and_does_not_move_the_value():
-    summary = summarise([54.1, 53.9, 61.0], 0.35)
+    summary = summarise([54.1, 53.9, 61.0], SCALE)
     assert summary.outliers == (2,)
     assert summary.value == pytest.approx(54.0)
     assert summary.takes == 3
@@ -54,7 +58,7 @@ def test_an_absurd_take_is_flagged_and_does_not_move_the_value():
 @pytest.mark.parametrize("takes", [[], [float("nan")]])
 def test_no_takes_is_no_reading(takes):
     with pytest.raises(BadInput):
-        summarise(takes, 0.1)
+        summarise(takes, SCALE)
 
 
 @given(st.floats(-8, 8))
@@ -86,8 +90,8 @@ def test_what_the_twin_computes_is_what_the_catalogue_says():
 
 
 def test_a_change_smaller_than_its_own_scatter_proves_nothing():
-    before, near = summarise([54.0, 54.2, 54.1], 0.35), summarise([54.4, 54.3, 54.2], 0.35)
-    far = summarise([56.0, 56.1, 55.9], 0.35)
+    before, near = summarise([54.0, 54.2, 54.1], SCALE), summarise([54.4, 54.3, 54.2], SCALE)
+    far = summarise([56.0, 56.1, 55.9], SCALE)
     assert smaller_than_scatter(before, near)
     assert not smaller_than_scatter(before, far)
 
@@ -149,3 +153,45 @@ def test_every_key_of_a_keypad_can_be_read(name):
             assert parse_inches(part).value % quantity.tool.division == 0
     if pad.wholes:
         assert "33" in pad.wholes
+
+
+def test_what_the_division_leaves_open_does_not_average_out():
+    """GUM (JCGM 100:2008) 4.2.3, 4.3.7, F.2.2.1, from memory: u = sqrt(s^2 / n + (division^2 / 12)).
+    A worked case with a rule of 1/64 in and s = 0.012 in, computed by hand."""
+    rule = Precision(0.012, (1 / 64) / 12**0.5)
+    assert rule.of_mean(1) == pytest.approx(0.012820, abs=1e-6)
+    assert rule.of_mean(4) == pytest.approx(0.007506, abs=1e-6)
+    assert rule.of_mean(10_000) == pytest.approx(0.004511, abs=1e-5)
+    still = Precision(0.0005, rule.resolution)
+    assert still.of_mean(3) > 0.99 * still.of_mean(1)  # three alike are hardly better than one
+
+
+def test_scatter_is_pooled_over_the_moments_of_a_job():
+    """GUM 4.2.4: pooled variance, by SciPy's own standard deviations; a blunder shows no scatter."""
+    usual = Precision(0.012)
+    groups = [(0.03, 0.05), (-0.02, 0.0, 0.01), (0.04, 0.045)]
+    squares = sum(np.var(group, ddof=1) * (len(group) - 1) for group in groups)
+    freedom = sum(len(group) - 1 for group in groups)
+    expected = ((6 * 0.012**2 + squares) / (6 + freedom)) ** 0.5
+    assert usual.learned(groups).scatter == pytest.approx(expected)
+    assert usual.learned([(0.03, 0.05), (0.5, 0.0)]).scatter == pytest.approx(
+        usual.learned([(0.03, 0.05)]).scatter
+    )
+    assert usual.learned([]).scatter == pytest.approx(0.012)
+
+
+@pytest.mark.parametrize(
+    ("takes", "expected", "kept", "odd"),
+    [
+        ((33.0,), 33.05, (33.0,), ()),
+        ((34.0,), 33.0, (), (34.0,)),
+        ((34.0, 34.02), 33.0, (34.0, 34.02), ()),
+        ((34.0, 33.02), 33.0, (33.02,), (34.0,)),
+        ((34.0, 35.0), 33.0, (), (34.0, 35.0)),
+        ((34.0, 35.0, 33.5), 33.0, (34.0, 33.5), (35.0,)),
+    ],
+)
+def test_which_takes_are_believed(takes, expected, kept, odd):
+    """One far off waits for a second; two that agree are a fact; after three the bench has spoken."""
+    found = believed(takes, Precision(0.02), expected, 0.05)
+    assert set(found.takes) == set(kept) and set(found.odd) == set(odd)

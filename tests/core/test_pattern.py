@@ -21,7 +21,7 @@ READ = ("axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_w
 def read_off(twin):
     """Exact readings with the tools' own uncertainty."""
     measures = twin.measures()
-    return {name: (measures[name], QUANTITIES[name].tool.sigma) for name in READ}
+    return {name: (measures[name], QUANTITIES[name].precision.sigma) for name in READ}
 
 
 def suspects(family, changes):

@@ -17,8 +17,15 @@ from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.planning.problem import Plan, PlanKind, Problem, TuningPolicy
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
-from bowcore.planning.weighing import SURE_ENOUGH, weigh
+from bowcore.planning.weighing import (
+    AGAIN_MINUTES,
+    FLIP_MINUTES,
+    PRESS_MINUTES,
+    STEP_MINUTES,
+    weigh,
+)
 from bowcore.planning.words import say_plan
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.closed_form import closed_form_response
 
 PARTS = (
@@ -45,30 +52,35 @@ def problem(limit=8, policy=ANY, spent=None, **off) -> Problem:
 
 
 def exhaustive(case: Problem):
-    """Every combination of steps, weighed one by one with SciPy's normal, ranked by the goals."""
+    """Every combination of steps, its minutes to a finished bow counted one by one with SciPy's normal."""
     response, best = case.response, None
     ranges = [[0, *case.steps_of(a.key)] for a in response.adjusters]
     for steps in product(*ranges):
-        chance, reaches, off = 1.0, True, 0.0
+        ready, reaches, gap = 1.0, True, 0.0
+        worth = [case.worth(a.key, n) for a, n in zip(response.adjusters, steps, strict=True)]
         for name in case.planned:
             row, band = response.quantities.index(name), case.bands[name]
             value, sigma = case.readings[name]
-            value += sum(response.mean[row, j] * n for j, n in enumerate(steps))
-            sigma = (
-                sigma**2 + sum((response.sigma[row, j] * n) ** 2 for j, n in enumerate(steps))
-            ) ** 0.5
+            moves = [response.mean[row, j] * n for j, n in enumerate(worth)]
+            value += sum(moves)
+            read = QUANTITIES[name].precision.of_mean(QUANTITIES[name].takes)
+            variance = sigma**2 + read**2 + sum(
+                (response.sigma[row, j] * n) ** 2 for j, n in enumerate(worth))  # fmt: skip
+            variance += case.process_share**2 * sum(move**2 for move in moves)
             reaches &= band.low - 1e-9 <= value <= band.high + 1e-9
-            chance *= norm.cdf((band.high - value) / sigma) - norm.cdf((band.low - value) / sigma)
-            off += ((value - band.target) / band.half_width) ** 2
-        if not reaches:
+            sigma = variance**0.5
+            ready *= norm.cdf((band.high - value) / sigma) - norm.cdf((band.low - value) / sigma)
+            gap = value if name == "stop_gap" else gap
+        if not reaches or not any(steps):
             continue
-        touched = sum(n != 0 for n in steps)
-        sure = chance >= SURE_ENOUGH
-        rank = (not sure, bool(touched), touched, 0 if sure else -round(chance, 6),
-                sum(map(abs, steps)), off)  # fmt: skip
-        if best is None or rank < best[0]:
-            best = (rank, steps)
-    return None if best is None else best[1]
+        before = case.readings["stop_gap"][0]
+        turned = [a for a, n in zip(response.adjusters, steps, strict=True) if n]
+        minutes = PRESS_MINUTES + sum(a.minutes for a in turned)
+        minutes += STEP_MINUTES * sum(map(abs, steps)) + AGAIN_MINUTES * (1 - ready)
+        minutes += FLIP_MINUTES * (before * gap < 0 and abs(gap) > 1 / 64)
+        if best is None or minutes < best[0] - 1e-6:
+            best = (minutes, steps)
+    return best
 
 
 @pytest.mark.parametrize("seed", range(25))
@@ -87,8 +99,9 @@ def test_equals_exhaustive_search_on_small_grids(seed):
     elif oracle is None:
         assert plan.kind is PlanKind.UNREACHABLE
     else:
+        assert plan.best.minutes == pytest.approx(oracle[0], abs=1e-4)
         chosen = dict(plan.best.steps)
-        assert tuple(chosen.get(a.key, 0) for a in case.response.adjusters) == oracle
+        assert tuple(chosen.get(a.key, 0) for a in case.response.adjusters) == oracle[1]
 
 
 def test_inside_every_band_it_proposes_nothing():
@@ -175,32 +188,43 @@ def test_a_band_that_misses_its_target_is_refused():
 
 
 @pytest.mark.parametrize("seed", range(8))
-def test_fewest_half_twists_against_scipys_integer_program(seed):
-    """With certain readings the goals are linear: SciPy's MILP finds the same least effort."""
+def test_whether_anything_reaches_against_scipys_integer_program(seed):
+    """Which bands whole steps can reach by the best estimate is a linear question where half twists
+    are alike: SciPy's MILP (a general library) must agree."""
     rng = Random(100 + seed)
-    case = problem(stop_gap=rng.gauss(0, 0.08), peak_weight=rng.gauss(0, 1.5))
-    sure = {name: (value, 1e-9) for name, (value, _) in case.readings.items()}
-    response = replace(case.response, sigma=case.response.sigma * 0)
-    case = Problem(sure, case.bands, response, {}, (), TuningPolicy(), 8)
-    plan = find_plan(case)
-    rows = [response.quantities.index(name) for name in case.planned]
-    matrix, count = response.mean[rows], len(response.adjusters)
-    now = np.array([sure[name][0] for name in case.planned])
+    case = problem(stop_gap=rng.gauss(0, 0.12), peak_weight=rng.gauss(0, 2.5), limit=6)
+    alike = tuple(replace(one, bundle=None) for one in case.response.adjusters)
+    case = replace(case, response=replace(case.response, adjusters=alike))
+    rows = [case.response.quantities.index(name) for name in case.planned]
+    now = np.array([case.readings[name][0] for name in case.planned])
     low = np.array([case.bands[name].low for name in case.planned]) - now
     high = np.array([case.bands[name].high for name in case.planned]) - now
-    eye = np.eye(count)
-    # variables: steps in, steps out, touched; cost: parts first, then half twists
+    count = len(alike)
     found = milp(
-        np.concatenate([np.ones(2 * count), np.full(count, 1000.0)]),
-        constraints=[
-            LinearConstraint(np.hstack([matrix, -matrix, np.zeros((len(rows), count))]), low, high),
-            LinearConstraint(np.hstack([eye, eye, -8 * eye]), -np.inf, 0),
-        ],
-        integrality=np.ones(3 * count),
-        bounds=Bounds(0, np.concatenate([np.full(2 * count, 8), np.ones(count)])),
-    )
-    if not found.success:
-        assert plan.kind is PlanKind.UNREACHABLE
-        return
-    parts, twists = divmod(round(found.fun), 1000)
-    assert (len(plan.best.steps), plan.best.effort) == (parts, twists)
+        np.zeros(count), integrality=np.ones(count), bounds=Bounds(-6, 6),
+        constraints=[LinearConstraint(case.response.mean[rows], low, high)],
+    )  # fmt: skip
+    assert (find_plan(case).kind is not PlanKind.UNREACHABLE) == found.success
+
+
+def test_half_twists_are_not_equal_and_the_plan_counts_with_that():
+    """By the helix: the 13th half twist out gives less than the first one (Hearle, Grosberg and
+    Backer, 1969, from memory)."""
+    cable = closed_form_response(SPEC).adjusters[0]
+    bundle = PARTS[0].bundle()
+    out = [bundle.shortening_in(-n) - bundle.shortening_in(-n + 1) for n in (1, 13)]
+    ratio = cable.worth(-12, -1) / cable.worth(0, -1)
+    assert ratio == pytest.approx(out[1] / out[0], rel=1e-9)
+    assert 0.6 < ratio < 0.85
+    assert cable.worth(0, 1) == pytest.approx(1.0)
+    near = weigh(problem(stop_gap=-0.05), Steps({"cable_a": 1}))
+    far = weigh(problem(stop_gap=-0.05, spent={"cable_a": -12}, limit=16), Steps({"cable_a": 1}))
+    moved = [one.predicted["stop_gap"][0] + 0.05 for one in (near, far)]
+    assert moved[1] / moved[0] == pytest.approx(cable.worth(-12, 1), rel=1e-6)
+
+
+def test_a_change_that_only_goes_back_is_not_proposed():
+    case = problem(stop_gap=-0.047)
+    best = find_plan(case).best.steps
+    other = find_plan(replace(case, tried=(best,))).best.steps
+    assert other and other != best

@@ -10,7 +10,7 @@ from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
 from bowcore.io.cli import main
 from bowcore.io.stored_advice import answer_record, option_answer, problem_from, problem_record
-from bowcore.learning.history import OpenedAgain, Read, Turned, learn
+from bowcore.learning.history import OpenedAgain, Turned, learn
 from bowcore.learning.prior import prior_belief
 from bowcore.measurement.bands import around
 from bowcore.measurement.freshness import stale_after
@@ -25,14 +25,14 @@ from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.other_changes import OPENING, OTHER_CHANGES, checked_note
 from bowcore.workflow.targets import Wishes, bands, book_bands
-from tests.core.bows import KITS, TWO_CAMS, answered, book, twin_of
+from tests.core.bows import KITS, TWO_CAMS, answered, book, read, twin_of
 
 
 def learned(family, gap=0.09):
     spec = book(family)
     targets = book_bands(spec)
-    reads = [Read(n, b.target, QUANTITIES[n].tool.sigma, 3) for n, b in targets.items()]
-    reads[-1] = Read("stop_gap", gap, 0.01, 1)
+    reads = [read(n, b.target, QUANTITIES[n].precision.sigma, 3) for n, b in targets.items()]
+    reads[-1] = read("stop_gap", gap, 0.01, 1)
     return learn(prior_belief(*answered(family)), reads), targets
 
 
@@ -66,7 +66,10 @@ def test_a_record_that_is_not_whole_is_refused():
 
 def test_every_change_is_either_turned_in_steps_or_written_down():
     turned = {one.change for one in adjusters_of(book("twin", shim_kits=KITS, spacers_in=(0.125,)))}
-    assert {kind.key for kind in OTHER_CHANGES} == set(Change) - turned - {Change.YOKE_LEG}
+    assert {kind.key for kind in OTHER_CHANGES} == set(Change) - turned - {
+        Change.YOKE_LEG,
+        Change.SHOTS,
+    }
     assert set(OPENING) <= set(Change)
 
 
@@ -88,8 +91,8 @@ def test_a_change_is_not_logged_without_what_it_was():
 def test_after_a_module_the_numbers_are_open_but_the_response_is_still_known():
     known, _ = learned(Family.BINARY)
     opened = learn(prior_belief(*answered(Family.BINARY)), [
-        Read("stop_gap", 0.09, 0.01), Turned(Steps({"cable_a": 2})), Read("stop_gap", 0.05, 0.01),
-        Read("axle_to_axle", 33.0, 0.03), OpenedAgain("module", stale_after(Change.MODULE_OR_STOP)),
+        read("stop_gap", 0.09, 0.01), Turned(Steps({"cable_a": 2})), read("stop_gap", 0.05, 0.01),
+        read("axle_to_axle", 33.0, 0.03), OpenedAgain("module", stale_after(Change.MODULE_OR_STOP)),
     ])  # fmt: skip
     assert "stop_gap" in known.belief.readings() and "stop_gap" not in opened.belief.readings()
     assert opened.belief.readings()["axle_to_axle"][0] == pytest.approx(33.0, abs=0.02)
@@ -135,7 +138,7 @@ def test_draw_that_is_far_off_the_customers_figure_is_a_module():
     def said(wished):
         band = {"draw_length": around(wished, 0.125, "customer", "the customer's figure")}
         problem = problem_after(learn(prior_belief(*answered(Family.BINARY)), [
-            *(Read(n, v, s, 3) for n, (v, s) in at.items()), Read("draw_length", 29.0, 0.03),
+            *(read(n, v, s, 3) for n, (v, s) in at.items()), read("draw_length", 29.0, 0.03),
         ]), targets | band, TuningPolicy(), {})  # fmt: skip
         return " ".join(say_why(problem, find_plan(problem)))
 

@@ -212,6 +212,10 @@ class Adjuster(ABC):
         position = self.position(spent + count)
         return position.effort if position else abs(count)
 
+    def worth(self, spent: int, count: int) -> float:
+        """So many steps from where it stands, in steps of the usual size."""
+        return float(count)
+
     def start(self, now: BowNow) -> int | None:
         """Where it was when the bow came in; None if nobody wrote it down."""
         return 0

@@ -23,8 +23,9 @@ BOLT_MARKS = {
     "both": ("bolts_top", "bolts_bottom"), "top": ("bolts_top",), "bottom": ("bolts_bottom",),
 }  # fmt: skip
 """Where the turns out from bottomed are written down, by which bolts are turned."""
+BOTH_BOLTS = "limb_bolts"
 _NAMES = (
-    ("limb_bolts", "Both limb bolts", "both"),
+    (BOTH_BOLTS, "Both limb bolts", "both"),
     ("bolt_top", "Top limb bolt", "top"),
     ("bolt_bottom", "Bottom limb bolt", "bottom"),
 )

@@ -12,6 +12,7 @@ from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.string_or_cable import StringOrCable
 from bowcore.adjusters.yoke_leg import YokeLeg
 from bowcore.errors import BadInput
+from bowcore.mechanics.bundle import Bundle
 from bowcore.mechanics.specification import BowSpec
 
 KINDS: dict[str, type[Adjuster]] = {
@@ -71,6 +72,8 @@ def adjuster_from_json(row: Mapping[str, Any]) -> Adjuster:
         raise BadInput(f"There is no kind of adjuster '{name}'.", "adjusters", ", ".join(KINDS))
     try:
         positions = tuple(Position(**one) for one in values.pop("positions", ()))
+        if values.get("bundle"):
+            values["bundle"] = Bundle(**values["bundle"])
         return KINDS[name](**values, positions=positions)
     except TypeError as error:
         raise BadInput(f"This is not an adjuster: {error}.", "adjusters") from None

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Trial, TurnableBow, say_half_twists
+from bowcore.mechanics.bundle import Bundle
 from bowcore.mechanics.specification import STRING, BowSpec
 from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
@@ -15,7 +16,13 @@ TRIAL_IN = 0.004
 
 @dataclass(frozen=True)
 class StringOrCable(Adjuster):
-    """A whole string or cable, turned at its end."""
+    """A whole string or cable, turned at its end.
+
+    `bundle` is it as the book has it, nothing turned: half twists are not equal, the more twist is
+    in the more each does.
+    """
+
+    bundle: Bundle | None = None
 
     kind: ClassVar[str] = "string_or_cable"
     step_word: ClassVar[str] = "half a twist"
@@ -29,9 +36,24 @@ class StringOrCable(Adjuster):
     def all_on(cls, spec: BowSpec, twisted: Mapping[str, int]) -> list[Adjuster]:
         found: list[Adjuster] = []
         for part in spec.parts:
-            step_in = part.bundle(twisted.get(part.role, 0)).shortening_in(1)
-            found.append(cls(part.role, part.label, part.role, length_step_in=step_in))
+            bundle = part.bundle(twisted.get(part.role, 0))
+            step_in = bundle.shortening_in(1)
+            found.append(
+                cls(part.role, part.label, part.role, length_step_in=step_in, bundle=bundle)
+            )
         return found
+
+    def worth(self, spent: int, count: int) -> float:
+        if self.bundle is None:
+            return float(count)
+        before, after = (self._shortening_in(self.bundle, n) for n in (spent, spent + count))
+        return (after - before) / self.length_step_in
+
+    @staticmethod
+    def _shortening_in(bundle: Bundle, half_twists: int) -> float:
+        """Of so many half twists in all; a bundle without twist cannot be made longer."""
+        least = -int(2 * bundle.twists)
+        return bundle.shortening_in(max(half_twists, least))
 
     def trial(self) -> Trial:
         return Trial(Changes({self.part: TRIAL_IN}), self.length_step_in / TRIAL_IN)

@@ -232,7 +232,7 @@ class InnovationAnswer(Edge):
     expected: Number
     sigma: Number
     value: Number
-    absurd: Flag
+    disbelieved: Flag
     off_sigmas: Number
 
 
@@ -254,7 +254,7 @@ class PlanAnswer(Edge):
     binding: tuple[Text, ...]
     alternatives: tuple[OptionAnswer, ...]
     shortfall: ShortfallAnswer | None
-    absurd: tuple[InnovationAnswer, ...]
+    odd: tuple[InnovationAnswer, ...]
     rests_on: Text
 
 
@@ -276,7 +276,7 @@ class LearnAnswer(Edge):
     """Predicted against measured, and the response that the bow has shown."""
 
     lessons: tuple[LessonAnswer, ...]
-    absurd: tuple[InnovationAnswer, ...]
+    odd: tuple[InnovationAnswer, ...]
     readings: dict[str, EstimateAnswer]
     mean: tuple[tuple[Number, ...], ...]
     sigma: tuple[tuple[Number, ...], ...]

@@ -7,8 +7,10 @@ import numpy as np
 from pydantic import Field
 
 from bowcore.adjusters.registry import adjuster_from_json, adjuster_to_json
+from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole, validated
+from bowcore.learning.gap_bend import GapBend
 from bowcore.measurement.bands import Band
 from bowcore.measurement.normal import NINETY
 from bowcore.mechanics.modules import Module
@@ -67,6 +69,19 @@ class ModuleRow(Edge):
     high_in: Number
 
 
+class BendShape(Edge):
+    """How the gap answers along the way; see `GapBend`."""
+
+    moves: tuple[Number, ...]
+    after: tuple[Number, ...]
+    factor: tuple[Number, ...]
+    spread: tuple[Number, ...]
+
+    def bend(self) -> GapBend:
+        """As the core takes it."""
+        return GapBend(*map(np.array, (self.moves, self.after, self.factor, self.spread)))
+
+
 class StoredProblem(Edge):
     """Everything the answer depends on; see `Problem` and `Response`."""
 
@@ -81,6 +96,12 @@ class StoredProblem(Edge):
     process_share: Number
     unconfirmed: dict[str, Number]
     first_stop_effect: dict[str, Number] = {}
+    left_out: dict[str, Pair] = {}
+    bend: BendShape | None = None
+    surprising: dict[str, Number] = {}
+    to_come: dict[str, Pair] = {}
+    answered: Flag = False
+    tried: tuple[dict[str, Whole], ...] = ()
     modules: tuple[ModuleRow, ...] = ()
     quantities: tuple[Text, ...]
     adjusters: tuple[dict[str, Any], ...]
@@ -120,9 +141,15 @@ class StoredProblem(Edge):
             blocks,
             self.takes,
             self.process_share,
-            self.unconfirmed,
-            tuple(Module(**row.model_dump()) for row in self.modules),
-            self.first_stop_effect,
+            left_out=self.left_out,
+            unconfirmed=self.unconfirmed,
+            modules=tuple(Module(**row.model_dump()) for row in self.modules),
+            first_stop_effect=self.first_stop_effect,
+            bend=None if self.bend is None else self.bend.bend(),
+            surprising=self.surprising,
+            to_come=self.to_come,
+            answered=self.answered,
+            tried=tuple(map(Steps, self.tried)),
         )
 
 
@@ -173,6 +200,12 @@ def problem_record(problem: Problem) -> dict[str, Any]:
         "process_share": problem.process_share,
         "unconfirmed": {name: float(v) for name, v in problem.unconfirmed.items()},
         "first_stop_effect": {name: float(v) for name, v in problem.first_stop_effect.items()},
+        "left_out": {name: list(pair) for name, pair in problem.left_out.items()},
+        "bend": problem.bend and {name: row.tolist() for name, row in vars(problem.bend).items()},
+        "surprising": {name: float(v) for name, v in problem.surprising.items()},
+        "to_come": {name: list(pair) for name, pair in problem.to_come.items()},
+        "answered": problem.answered,
+        "tried": [dict(steps) for steps in problem.tried],
         "modules": [asdict(module) for module in problem.modules],
         "quantities": list(response.quantities),
         "adjusters": [adjuster_to_json(adjuster) for adjuster in response.adjusters],

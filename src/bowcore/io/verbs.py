@@ -23,12 +23,13 @@ from bowcore.mechanics.outline import outline
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
 from bowcore.mechanics.twin import Twin, build_twin, twin_from_json, twin_to_json
-from bowcore.planning.problem import problem_after
+from bowcore.planning.problem import problem_after, unread_leans
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.words import say_plan
 from bowcore.quantities.catalogue import QUANTITIES, quantity
 from bowcore.quantities.entries import read_entry
+from bowcore.quantities.precision import Precision
 from bowcore.response.measured import fit_curve
 from bowcore.response.sensitivity import twin_response
 from bowcore.simulation.simulated_bow import Faults, simulated_bow
@@ -97,9 +98,9 @@ def answer_response(case: cases.TwinCase) -> cases.ResponseAnswer:
 def answer_plan(case: cases.PlanCase) -> cases.PlanAnswer:
     """a bow, its whole history and bands: what to turn, why, and what else would work"""
     known = _learned(case)
-    problem = problem_after(
-        known, _bands(case), case.policy.policy(), _limits(case.limb_bolts), case.limit
-    )
+    bands = _bands(case)
+    limits = _limits(case.limb_bolts) | unread_leans(known, bands)
+    problem = problem_after(known, bands, case.policy.policy(), limits, case.limit)
     answer = find_plan(problem)
     short = answer.shortfall
     return cases.PlanAnswer(
@@ -113,7 +114,7 @@ def answer_plan(case: cases.PlanCase) -> cases.PlanAnswer:
         shortfall=None
         if short is None
         else cases.ShortfallAnswer(part=short.adjuster, short_by_in=short.off_in),
-        absurd=_innovations(known.absurd),
+        odd=_innovations(known.odd),
         rests_on=problem.response.rests_on,
     )
 
@@ -135,7 +136,7 @@ def answer_learned(case: cases.LearnCase) -> cases.LearnAnswer:
             )
             for one in known.lessons
         ),
-        absurd=_innovations(known.absurd),
+        odd=_innovations(known.odd),
         readings={
             name: cases.EstimateAnswer(value=value, sigma=sigma)
             for name, (value, sigma) in known.belief.readings().items()
@@ -150,7 +151,7 @@ def answer_timing(case: cases.TimingCase) -> cases.TimingAnswer:
     """a reading at rest, and a drawn one if there is: the gap to believe"""
     drawn = rest = None
     if case.drawn is not None:
-        drawn = GapEstimate(case.drawn.gap_in, QUANTITIES["stop_gap"].tool.sigma, "drawn")
+        drawn = GapEstimate(case.drawn.gap_in, QUANTITIES["stop_gap"].precision.sigma, "drawn")
     if case.at_rest is not None:
         if case.book is None:
             raise BadInput("'book' is missing.", "book")
@@ -177,7 +178,7 @@ def answer_lean(case: cases.LeanCase) -> cases.LeanAnswer:
 def answer_readings(case: cases.ReadingsCase) -> cases.ReadingsAnswer:
     """several takes: value, spread, outliers, verdict, whether a change is real"""
     what = quantity(case.quantity)
-    summary = summarise(case.takes, what.tool.sigma)
+    summary = summarise(case.takes, what.precision)
     return cases.ReadingsAnswer(
         value=summary.value,
         words=what.say(summary.value),
@@ -269,7 +270,7 @@ def _learned(case: cases.LearnCase) -> Learned:
     """The bow's belief after its history, starting from the model's prior."""
     prior = prior_of_twins(_twin(case), ensemble(case.book.spec()))
     if case.finished:
-        learned_by = [learn(prior, _events(job.events)).taught for job in case.finished]
+        learned_by = [learn(prior, _events(job.events)).belief for job in case.finished]
         prior = pool(prior, learned_by).belief
     return learn(prior, _events(case.events))
 
@@ -283,13 +284,13 @@ def _event(row: cases.EventShape, path: str) -> HistoryEvent:
         return Turned(Steps(row.steps))
     if isinstance(row, cases.ReplacedEvent):
         return Replaced(row.part)
-    tool = quantity(row.quantity).tool
+    quantity(row.quantity)
+    precision = None if row.sigma is None else Precision(row.sigma)
     if row.takes is not None:
-        summary = summarise(row.takes, tool.sigma)
-        return Read(row.quantity, summary.value, summary.sigma, summary.takes)
+        return Read(row.quantity, tuple(row.takes), precision)
     if row.value is None:
         raise BadInput("'value' is missing.", f"{path}.value")
-    return Read(row.quantity, row.value, row.sigma or tool.sigma)
+    return Read(row.quantity, (row.value,), precision)
 
 
 def _bands(case: cases.PlanCase) -> dict[str, Band]:
@@ -319,7 +320,7 @@ def _verdict(case: cases.ReadingsCase, summary: RepeatSummary) -> cases.VerdictA
 def _change(case: cases.ReadingsCase, summary: RepeatSummary) -> cases.ChangeAnswer | None:
     if case.before is None:
         return None
-    before = summarise(case.before.takes, quantity(case.quantity).tool.sigma)
+    before = summarise(case.before.takes, quantity(case.quantity).precision)
     return cases.ChangeAnswer(
         by=summary.value - before.value,
         scatter=(before.sigma**2 + summary.sigma**2) ** 0.5,

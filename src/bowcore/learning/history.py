@@ -1,31 +1,33 @@
 """What happened to a bow, in order, and what it teaches: readings, turns, replaced parts."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-import numpy as np
-
-from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.adjusters.registry import adjuster_in
+from bowcore.adjusters.steps import Steps
 from bowcore.learning.belief import Belief, Innovation
-from bowcore.learning.first_stop_effect import closer_in
-from bowcore.learning.gap_model import GapChange, GapModel
-from bowcore.measurement.bands import Band
+from bowcore.learning.mislog import Mislog, mislog
+from bowcore.learning.takes import believed
 from bowcore.measurement.freshness import stale_after
 from bowcore.mechanics.specification import STRING
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
-from bowcore.response.matrix import Response
+from bowcore.quantities.precision import Precision
 
-GAP = "stop_gap"
+SURPRISING = 3.0
+"""A single reading further off than so many standard deviations is read again (common practice)."""
 
 
 @dataclass(frozen=True)
 class Read:
-    """A quantity was read: its value and standard uncertainty, from how many takes."""
+    """A quantity was read: all takes of one moment, in its unit.
+
+    `precision` is that of one take; the quantity's usual tool's if absent.
+    """
 
     quantity: str
-    value: float
-    sigma: float
-    takes: int = 1
+    takes: tuple[float, ...]
+    precision: Precision | None = None
 
 
 @dataclass(frozen=True)
@@ -43,6 +45,13 @@ class Replaced:
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """The bow was drawn or shot so many times: new threads settle."""
+
+    draws: int
+
+
+@dataclass(frozen=True)
 class OpenedAgain:
     """Something was changed that is not an adjuster: what it moves is open again."""
 
@@ -50,89 +59,103 @@ class OpenedAgain:
     moves: tuple[str, ...]
 
 
-HistoryEvent = Read | Turned | Replaced | OpenedAgain
+HistoryEvent = Read | Turned | Replaced | Drawn | OpenedAgain
 
 
 @dataclass(frozen=True)
 class Lesson:
-    """What the first readings after one change said against what was expected."""
+    """What the first readings after one change said against what was expected.
+
+    `before` is what was believed when it was made and `spent` what was in each adjuster; `reads`
+    what was read after it.
+    """
 
     steps: Steps
     innovations: tuple[Innovation, ...]
+    before: Belief
+    spent: Mapping[str, int] = field(default_factory=dict)
+    reads: tuple[tuple[str, float, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Visited:
+    """Steps in every adjuster at some time, and what the bow read then, with its uncertainty."""
+
+    spent: Mapping[str, int]
+    readings: Mapping[str, tuple[float, float]]
+
+    def away(self, spent: Mapping[str, int]) -> Steps:
+        """What would have to be turned to get back there."""
+        keys = {*self.spent, *spent}
+        return Steps({key: self.spent.get(key, 0) - spent.get(key, 0) for key in sorted(keys)})
 
 
 @dataclass
 class Learned:
-    """What is known of a bow after its history."""
+    """What is known of a bow after its history.
+
+    `takes` counts what was believed of each quantity since the last change; `odd` are the
+    innovations of takes that taught nothing; `surprising` what was read once, and far from where it
+    was expected; `disbelieved` the same, so far that it was not taken in at all; `visited` where the
+    bow has been with these parts on.
+    """
 
     belief: Belief
     lessons: list[Lesson] = field(default_factory=list)
-    absurd: list[Innovation] = field(default_factory=list)
+    odd: list[Innovation] = field(default_factory=list)
     spent: dict[str, int] = field(default_factory=dict)
     takes: dict[str, int] = field(default_factory=dict)
+    surprising: dict[str, float] = field(default_factory=dict)
+    disbelieved: dict[str, float] = field(default_factory=dict)
     replaced: tuple[str, ...] = ()
-    gap_log: list[GapChange] = field(default_factory=list)
-    book: Response | None = None
-    _before: tuple[Steps, float, float] | None = None
+    visited: list[Visited] = field(default_factory=list)
 
     @property
-    def taught(self) -> Belief:
-        """The belief with the gap's slope in the middle: what another bow can learn from it."""
-        model = self._gap_model()
-        if model is None:
-            return self.belief
-        return self.belief.with_row(GAP, *model.row(model.towards(0.0, 0.0)))
-
-    def _gap(self) -> tuple[float, float] | None:
-        """The stop gap and its uncertainty, if it has been read."""
-        return self.belief.readings().get(GAP)
-
-    def _gap_model(self) -> GapModel | None:
-        if self.belief.curves is None or self.book is None:
+    def doubted(self) -> Mislog | None:
+        """The last change, if the bow moved as after another one that people mistake it for."""
+        if not self.lessons:
             return None
-        gap, log = self._gap(), list(self.gap_log)
-        if self._before and gap and self.takes.get(GAP):
-            steps, before, sigma = self._before
-            log.append(GapChange(steps, before, gap[0], float(np.hypot(sigma, gap[1]) / 2**0.5)))
-        return GapModel(self.belief.curves, self.book, log)
+        last = self.lessons[-1]
+        return mislog(last.before, last.steps, last.spent, last.reads)
 
-    def towards(self, bands: Mapping[str, Band]) -> Belief:
-        """The belief with the gap's slope on the way to the middle of its band."""
-        model, gap = self._gap_model(), self._gap()
-        if model is None or gap is None or GAP not in bands:
-            return self.belief
-        slope = model.towards(gap[0], bands[GAP].target)
-        return self.belief.with_row(GAP, *model.row(slope))
+    def read(self, event: Read, precision: Precision) -> Innovation:
+        """Take in what was read of one quantity at one moment."""
+        name = event.quantity
+        one = self.belief.expected(name, precision.sigma)
+        kept = believed(event.takes, precision, *one, apart=bool(QUANTITIES[name].take_names))
+        for take in kept.odd:
+            self.odd.append(Innovation(name, *one, take, disbelieved=True))
+        self.disbelieved.pop(name, None)
+        self.surprising.pop(name, None)
+        if not kept.takes:
+            self.disbelieved[name] = event.takes[-1]
+            return Innovation(name, *one, event.takes[-1], disbelieved=True)
+        value, sigma = kept.mean, precision.of_mean(len(kept.takes))
+        innovation = Innovation(name, *self.belief.expected(name, sigma), value)
+        if len(kept.takes) == 1 and innovation.off_sigmas > SURPRISING:
+            self.surprising[name] = value
+        self.belief = self.belief.observe(name, value, sigma)
+        self.takes[name] = self.takes.get(name, 0) + len(kept.takes)
+        return innovation
 
     def turn(self, steps: Steps) -> None:
         """Take in a change."""
-        model, gap = self._gap_model(), self._gap()
-        if model is not None and gap is not None:
-            self.gap_log = list(model.log)
-            self.belief = self.belief.with_row(GAP, *model.row(model.after(gap[0], steps)))
-            self._before = (steps, *gap)
-        self.belief = self.belief.change(steps)
-        after = self._gap()
-        if gap is not None and after is not None:
-            self.belief = self.belief.shifted(
-                {
-                    name: slope * closer_in(name, gap[0], after[0])
-                    for name, slope in self.belief.first_stop_effect.items()
-                }
-            )
+        self.visited.append(Visited(dict(self.spent), self.belief.readings()))
+        self.belief = self.belief.change(self.worth(steps))
         for key, count in steps.items():
             self.spent[key] = self.spent.get(key, 0) + count
 
-    def open_again(self, names: tuple[str, ...] | None = None) -> None:
-        """Take in a change that is not an adjuster's, which moved these numbers or all."""
-        model = self._gap_model()
-        self.gap_log = list(model.log) if model else []
-        self._before = None
-        self.belief = self.belief.forget_values(names)
+    def worth(self, steps: Steps) -> dict[str, float]:
+        """Steps of a change in steps of the usual size, from where each adjuster stands."""
+        adjusters = self.belief.adjusters
+        return {
+            key: adjuster_in(adjusters, key).worth(self.spent.get(key, 0), count)
+            for key, count in steps.items()
+        }
 
     def replace_part(self, part: str) -> None:
         """Take in a new part of unknown true length."""
-        self.open_again(_moved_by_new(part))
+        self.belief = self.belief.fitted(part)
         self.spent |= {one.key: 0 for one in self.belief.adjusters if one.part == part}
         self.replaced = (*self.replaced, part)
 
@@ -150,37 +173,100 @@ def learn(belief: Belief, events: Sequence[HistoryEvent]) -> Learned:
     Returns
     -------
     Learned
-        Belief, lessons, absurd readings, steps spent since each part was fitted, takes per
-        quantity since the last change.
+        Belief, lessons, odd readings, steps spent since each part was fitted, takes per quantity
+        since the last change.
     """
-    now = Learned(belief, book=belief.response())
-    steps = NO_STEPS
-    seen: list[Innovation] = []
-    for event in events:
+    now = Learned(belief)
+    precision = _precision_of(events)
+    lesson: Lesson | None = None
+    for event in _changes_joined(events):
         if isinstance(event, Read):
-            now.belief, innovation = now.belief.observe(event.quantity, event.value, event.sigma)
-            if innovation.absurd:
-                now.absurd.append(innovation)
-                continue
-            now.takes[event.quantity] = now.takes.get(event.quantity, 0) + event.takes
-            if steps and all(innovation.quantity != s.quantity for s in seen):
-                seen.append(innovation)
+            found = now.read(event, event.precision or precision[event.quantity])
+            if lesson and not found.disbelieved:
+                lesson = _with(lesson, found, precision, event)
             continue
-        if steps:
-            now.lessons.append(Lesson(steps, tuple(seen)))
-        seen, steps = [], NO_STEPS
-        if isinstance(event, Turned):
-            now.turn(event.steps)
-            steps = event.steps
-        elif isinstance(event, Replaced):
-            now.replace_part(event.part)
-        else:
-            now.open_again(event.moves)
+        if lesson:
+            now.lessons.append(lesson)
+        lesson = _begun(now, event.steps) if isinstance(event, Turned) else None
+        _change(now, event)
         stale = _stale(event, belief)
-        now.takes = {name: count for name, count in now.takes.items() if name not in stale}
-    if steps:
-        now.lessons.append(Lesson(steps, tuple(seen)))
+        for kept in (now.takes, now.surprising, now.disbelieved):
+            for name in stale & set(kept):
+                del kept[name]
+    if lesson:
+        now.lessons.append(lesson)
     return now
+
+
+def _begun(now: Learned, steps: Steps) -> Lesson:
+    return Lesson(steps, (), now.belief, dict(now.spent))
+
+
+def _change(now: Learned, event: Turned | Replaced | Drawn | OpenedAgain) -> None:
+    if isinstance(event, Turned):
+        now.turn(event.steps)
+        return
+    now.visited.clear()
+    if isinstance(event, Replaced):
+        now.replace_part(event.part)
+    elif isinstance(event, Drawn):
+        now.belief = now.belief.drawn(event.draws)
+    else:
+        now.belief = now.belief.forget_values(event.moves)
+
+
+def _changes_joined(events: Sequence[HistoryEvent]) -> list[HistoryEvent]:
+    """Changes logged one by one with nothing read in between are one change: a surprise afterwards
+    belongs to all of them. What was read at one moment is one reading."""
+    found: list[HistoryEvent] = []
+    for event in events:
+        last = found[-1] if found else None
+        if isinstance(event, Turned) and isinstance(last, Turned):
+            found[-1] = Turned(last.steps + event.steps)
+        elif isinstance(event, Read):
+            at = _same_moment(found, event)
+            if at is None:
+                found.append(event)
+            else:
+                before = found[at]
+                assert isinstance(before, Read)
+                found[at] = Read(event.quantity, before.takes + event.takes, event.precision)
+        else:
+            found.append(event)
+    return found
+
+
+def _same_moment(found: list[HistoryEvent], event: Read) -> int | None:
+    """Where this quantity was read before, with no change since that touched it."""
+    for at in range(len(found) - 1, -1, -1):
+        before = found[at]
+        if not isinstance(before, Read):
+            return None
+        if before.quantity == event.quantity:
+            return at
+    return None
+
+
+def _precision_of(events: Sequence[HistoryEvent]) -> dict[str, Precision]:
+    """How much repeats of each quantity scatter on this job, by its usual tool and by themselves."""
+    groups: dict[str, list[tuple[float, ...]]] = {name: [] for name in QUANTITIES}
+    for event in _changes_joined(events):
+        if isinstance(event, Read) and len(event.takes) > 1:
+            groups[event.quantity].append(event.takes)
+    return {
+        name: one.precision if one.take_names else one.precision.learned(groups[name])
+        for name, one in QUANTITIES.items()
+    }
+
+
+def _with(
+    lesson: Lesson, found: Innovation, precision: dict[str, Precision], event: Read
+) -> Lesson:
+    if any(found.quantity == one.quantity for one in lesson.innovations):
+        return lesson
+    sigma = (event.precision or precision[event.quantity]).of_mean(len(event.takes))
+    read = (found.quantity, found.value, sigma)
+    return replace(lesson, innovations=(*lesson.innovations, found), reads=(*lesson.reads, read))
 
 
 def _moved_by_new(part: str) -> tuple[str, ...]:
@@ -194,6 +280,8 @@ def _stale(event: HistoryEvent, belief: Belief) -> set[str]:
         return set(event.moves)
     if isinstance(event, Replaced):
         return set(_moved_by_new(event.part))
+    if isinstance(event, Drawn):
+        return set(stale_after(Change.SHOTS)) if belief.draws else set()
     assert isinstance(event, Turned)
     turned = {one.change for one in belief.adjusters if event.steps.get(one.key)}
     return {name for change in turned for name in stale_after(change)}

@@ -9,10 +9,12 @@ from dataclasses import dataclass
 
 from bowcore.measurement.bands import BandSide, Verdict
 from bowcore.mechanics.specification import CABLES, BowSpec
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
 CAUSE_SIGMAS = 1.0
 LIKELY_SIGMAS = 1.3
+UNEXPLAINED_SIGMAS = 3.0
 LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
 """Less than this is not acted on."""
 
@@ -40,7 +42,11 @@ class Pattern:
     sentences: tuple[str, ...]
 
 
-def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Pattern:
+def pattern_of(
+    spec: BowSpec,
+    errors: Mapping[str, tuple[float, float]],
+    residuals: Mapping[str, float] | None = None,
+) -> Pattern:
     """Read the pattern.
 
     Parameters
@@ -50,6 +56,8 @@ def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Patt
     errors : mapping of str to (float, float)
         From `measured.fit_to_readings`: per part inches too short and their uncertainty, and turns of both
         limb bolts.
+    residuals : mapping of str to float, optional
+        From the same: what that leaves unexplained of each reading, in its unit.
 
     Returns
     -------
@@ -60,7 +68,21 @@ def pattern_of(spec: BowSpec, errors: Mapping[str, tuple[float, float]]) -> Patt
     found = [_suspect(key, labels, *error) for key, error in errors.items()]
     found.sort(key=lambda one: -abs(one.off) / one.sigma)
     sentences = [one.sentence for one in found if one.stands_out]
+    sentences += _left_over(residuals or {})
     return Pattern(tuple(found), tuple(sentences) or ("The readings do not point to any part.",))
+
+
+def _left_over(residuals: Mapping[str, float]) -> list[str]:
+    """What the parts together do not explain: something else is behind it, or a reading is off."""
+    found = []
+    for name, left in residuals.items():
+        quantity = QUANTITIES[name]
+        if abs(left) > UNEXPLAINED_SIGMAS * quantity.precision.of_mean(quantity.takes):
+            found.append(
+                f"{quantity.say_size(left)} of {quantity.name.lower()} is not explained by any part: "
+                "read it again, or look for what else is behind it."
+            )
+    return found
 
 
 def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> Suspect:

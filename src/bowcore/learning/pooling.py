@@ -6,9 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from bowcore.learning.belief import GATE_SIGMAS, Belief, symmetric
+from bowcore.learning.belief import Belief, symmetric
 from bowcore.mechanics.tracks import Floats
 
+TOO_FAR = 5.0
+"""Standard deviations beyond which a job is taken to be another kind of bow, or a blunder."""
 _ROUNDING = 1e-7  # of an inverse in units of its own sigma; what is below it is rounding
 
 
@@ -44,35 +46,36 @@ def pool(prior: Belief, finished: Sequence[Belief], share: float = 0.5) -> Poole
     Pooled
         The new prior, how many jobs are in it, which were left out as absurd.
     """
-    count = len(prior.quantities)
-    start, spread = prior.mean[count:], prior.covariance[count:, count:]
+    start, spread = prior.response_part()
     open_to = np.flatnonzero(np.diag(spread) > 0)  # what bows of the model never do stays 0
     scale = np.sqrt(np.diag(spread)[open_to])
     base = _inverse(spread, open_to, scale)
     middle = start[open_to] / scale
     information, weighted, used, left_out = base.copy(), base @ middle, 0, []
+    likely = np.log(prior.weights)
     for i, job in enumerate(finished):
-        mean = job.mean[count:][open_to] / scale
+        learned, unsure = job.response_part()
+        mean = learned[open_to] / scale
         off = mean - middle
-        if float(off @ base @ off) > GATE_SIGMAS**2 * max(len(start) / 4, 1):
+        if float(off @ base @ off) > TOO_FAR**2 * max(len(start) / 4, 1):
             left_out.append(i)
             continue
-        sharp = _inverse(job.covariance[count:, count:], open_to, scale)
+        sharp = _inverse(unsure, open_to, scale)
         information += share * (sharp - base)
         weighted += share * (sharp @ mean - base @ middle)
+        likely = likely + share * (np.log(job.weights) - np.log(prior.weights))
         used += 1
-    learned = np.linalg.pinv(information, rcond=_ROUNDING, hermitian=True)
-    covariance, mean = prior.covariance.copy(), prior.mean.copy()
-    if used:
-        rows = np.ix_(count + open_to, count + open_to)
-        own = learned * np.outer(scale, scale)
-        covariance[rows] = symmetric(0.5 * covariance[rows] + 0.5 * own)
-        mean[count + open_to] = learned @ weighted * scale
+    if not used:
+        return Pooled(prior, 0, tuple(left_out))
+    pooled = np.linalg.pinv(information, rcond=_ROUNDING, hermitian=True)
+    mean, covariance = start.copy(), spread.copy()
+    rows = np.ix_(open_to, open_to)
+    covariance[rows] = symmetric(0.5 * spread[rows] + 0.5 * pooled * np.outer(scale, scale))
+    mean[open_to] = pooled @ weighted * scale
+    weights = np.exp(likely - likely.max())
+    taught = prior.with_response(mean, covariance, weights / weights.sum())
     basis = f"the book and {used} other bow{'s' if used != 1 else ''} of the model"
-    basis = basis if used else prior.rests_on
-    return Pooled(
-        replace(prior, mean=mean, covariance=covariance, rests_on=basis), used, tuple(left_out)
-    )
+    return Pooled(replace(taught, rests_on=basis), used, tuple(left_out))
 
 
 def _inverse(covariance: Floats, rows: NDArray[np.int64], scale: Floats) -> Floats:

@@ -1,14 +1,15 @@
 """Where learning starts: the twin's answers, and how plausible bows differ from it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from bowcore.adjusters.limb_bolt import LimbBolt
 from bowcore.adjusters.registry import adjusters_of
-from bowcore.adjusters.string_or_cable import TRIAL_IN
+from bowcore.adjusters.string_or_cable import TRIAL_IN, StringOrCable
 from bowcore.errors import NoModel
-from bowcore.learning.belief import PROCESS_SHARE, UNKNOWN, Belief
+from bowcore.learning.belief import GAP, LENGTH_OFF_IN, PROCESS_SHARE, UNKNOWN, Belief
 from bowcore.mechanics.specification import CABLE_A, Family
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Changes, Twin
@@ -18,9 +19,23 @@ from bowcore.response.sensitivity import twin_response
 
 COMMON_SHARE = 0.15
 """How far all answers of a bow may be off together: its half twists, its limbs."""
+PART_SHARE = 0.15
+"""How far what one part does may be off, alike for all numbers that it moves: its own twist rate."""
+OWN_OFF = {
+    "axle_to_axle": 0.12, "brace_height": 0.15, "draw_length": 0.5, "peak_weight": 4.0,
+    "holding_weight": 3.0, "force_early": 4.0, "force_late": 4.0, "tiller": 0.1, "stop_gap": 0.06,
+    "lean": 0.5, "lean_bottom": 0.5, "nock_height": 0.3,
+}  # fmt: skip
+"""How far a customer's bow may be off its book where its lengths and bolts are right."""
+BOLTS_OFF_STEPS = 4
+"""How far limb bolts may be from where the book has them, in half turns."""
+MOST_CURVES = 9
+"""So many plausible bows are followed, each with its own way in which the gap bends."""
 TRIAL_GAP_IN = 1 / 16
 """Gap at which it is looked how far the first stop's readings fall off."""
-NERVOUS_SHARE = 0.25
+GAP_DOUBT = 0.04
+"""Of the timing cable's length that a step makes: what is not alike in two steps."""
+NERVOUS_SHARE = 0.20
 """Of a predicted change, on twin cams, whose response depends on where they are."""
 
 
@@ -44,7 +59,7 @@ def prior_of_twins(twin: Twin, others: Sequence[Twin]) -> Belief:
         curves = gap_curves([twin, *others])
     except NoModel:
         curves = None
-    belief = prior_belief(response, spread, process_share_of(twin.family), curves)
+    belief = prior_belief(response, spread, process_share_of(twin.family), curves, twin.measures())
     return replace(belief, first_stop_effect=first_stop_effect_of(twin))
 
 
@@ -82,6 +97,7 @@ def prior_belief(
     spread: Floats,
     process_share: float = PROCESS_SHARE,
     curves: GapCurves | None = None,
+    values: Mapping[str, float] | None = None,
 ) -> Belief:
     """Where learning starts: the twin's response and how plausible bows differ from it.
 
@@ -92,36 +108,98 @@ def prior_belief(
     spread : array, shape (n, quantities, adjusters)
         Responses of plausible bows; may be empty.
     process_share : float
-        How much of a predicted change the linear response may leave out.
+        Of what each part moves: what the response leaves out.
     curves : GapCurves, optional
         How the gap of plausible bows bends.
+    values : mapping of str to float, optional
+        The book's numbers; without them anything may be read first.
 
     Returns
     -------
     Belief
         Nothing read yet.
     """
+    if curves is not None:
+        curves = GapCurves(curves.shorter_in, curves.gap_in[:MOST_CURVES])
+        response, spread = _as_lengths(response, spread, curves)
     count = len(response.quantities)
     flat = response.mean.reshape(-1)
-    covariance = np.zeros((count + len(flat), count + len(flat)))
-    covariance[range(count), range(count)] = UNKNOWN**2
+    parts = sum(isinstance(a, StringOrCable) for a in response.adjusters)
+    covariance = np.zeros((count + len(flat) + parts,) * 2)
+    rows = slice(count, count + len(flat))
+    covariance[rows, rows] = _response_covariance(response, spread)
+    mean = np.concatenate([np.zeros(count), flat, np.zeros(parts)])
+    bows = 1 if curves is None else len(curves.gap_in)
+    means, start = np.tile(mean, (bows, 1)), np.full((bows, count), 0.0)
+    if values is None:
+        covariance[range(count), range(count)] = UNKNOWN**2
+    else:
+        start, covariance[:count, :count] = _values(response, values, curves, bows)
+    means[:, :count] = start
+    return Belief(
+        response.quantities,
+        response.adjusters,
+        means,
+        np.tile(covariance, (bows, 1, 1)),
+        np.full(bows, 1 / bows),
+        response.rests_on,
+        process_share=process_share,
+        curves=curves,
+    )
+
+
+def _as_lengths(response: Response, spread: Floats, curves: GapCurves) -> tuple[Response, Floats]:
+    """The gap's row in inches of timing cable: how it bends is left to the curves."""
+    at = response.quantities.index(GAP)
+    slope = _middle_slope(curves)
+    mean, sigma, others = response.mean.copy(), response.sigma.copy(), spread.copy()
+    mean[at] /= slope
+    sigma[at] = np.abs(mean[at]) * np.array([max(GAP_DOUBT, a.doubt) for a in response.adjusters])
+    if len(others):
+        others[:, at] = mean[at]
+    return replace(response, mean=mean, sigma=sigma), others
+
+
+def _response_covariance(response: Response, spread: Floats) -> Floats:
+    """Of each entry by itself, of all together, and of all that one part moves."""
+    flat = response.mean.reshape(-1)
     own = np.diag(response.sigma.reshape(-1) ** 2)
     if len(spread) > 2:
         apart = spread.reshape(len(spread), -1) - flat
         joint = apart.T @ apart / len(spread)
         share = np.diag(own) - np.diag(joint)
         own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
-    covariance[count:, count:] = own + COMMON_SHARE**2 * np.outer(flat, flat)
-    mean = np.concatenate([np.zeros(count), flat])
-    return Belief(
-        response.quantities,
-        response.adjusters,
-        mean,
-        covariance,
-        response.rests_on,
-        process_share=process_share,
-        curves=curves,
-    )
+    own = own + COMMON_SHARE**2 * np.outer(flat, flat)
+    for column in range(len(response.adjusters)):
+        moved = np.zeros_like(response.mean)
+        moved[:, column] = response.mean[:, column]
+        own += PART_SHARE**2 * np.outer(moved.reshape(-1), moved.reshape(-1))
+    return np.asarray(own)
+
+
+def _values(
+    response: Response, values: Mapping[str, float], curves: GapCurves | None, bows: int
+) -> tuple[Floats, Floats]:
+    """What a customer's bow may read: the book, and what wrong lengths and turned bolts do to it."""
+    start = np.tile([values.get(name, 0.0) for name in response.quantities], (bows, 1))
+    own = np.array([OWN_OFF[name] for name in response.quantities])
+    if curves is not None:
+        start[:, response.quantities.index(GAP)] = curves.lengths(0.0)
+    covariance = np.diag(own**2)
+    for column, adjuster in enumerate(response.adjusters):
+        off = BOLTS_OFF_STEPS if isinstance(adjuster, LimbBolt) else 0.0
+        if isinstance(adjuster, StringOrCable) and adjuster.length_step_in:
+            off = LENGTH_OFF_IN / adjuster.length_step_in
+        along = response.mean[:, column] * off
+        covariance += np.outer(along, along)
+    return start, covariance
+
+
+def _middle_slope(curves: GapCurves) -> float:
+    """Of the book's own bow, the first row."""
+    middle = int(np.abs(curves.shorter_in).argmin())
+    x, y = curves.shorter_in, curves.gap_in[0]
+    return float((y[middle + 1] - y[middle - 1]) / (x[middle + 1] - x[middle - 1]))
 
 
 def process_share_of(family: Family) -> float:

@@ -11,12 +11,13 @@ from bowcore.response.gap_curve import GapCurves
 
 
 def belief_to_json(belief: Belief) -> dict[str, Any]:
-    """A prior as plain numbers, to be kept and read back."""
+    """A prior as plain numbers; its covariance is still the same for every plausible bow."""
     return {
         "quantities": list(belief.quantities),
         "adjusters": [adjuster_to_json(adjuster) for adjuster in belief.adjusters],
         "mean": belief.mean.tolist(),
-        "covariance": belief.covariance.tolist(),
+        "covariance": belief.covariance[0].tolist(),
+        "weights": belief.weights.tolist(),
         "rests_on": belief.rests_on,
         "process_share": belief.process_share,
         "first_stop_effect": dict(belief.first_stop_effect),
@@ -43,7 +44,8 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
             tuple(data["quantities"]),
             tuple(adjuster_from_json(row) for row in data["adjusters"]),
             np.array(data["mean"]),
-            np.array(data["covariance"]),
+            np.tile(np.array(data["covariance"]), (len(data["weights"]), 1, 1)),
+            np.array(data["weights"]),
             data["rests_on"],
             process_share=data["process_share"],
             curves=curves,

@@ -9,7 +9,10 @@ from numpy.typing import NDArray
 
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster, Needs
 from bowcore.adjusters.steps import Steps
+from bowcore.adjusters.string_or_cable import StringOrCable
 from bowcore.errors import BadInput
+from bowcore.learning.belief import PROCESS_SHARE, Belief
+from bowcore.learning.gap_bend import GapBend
 from bowcore.learning.history import Learned
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.modules import Module
@@ -43,10 +46,15 @@ class Problem:
     adjuster's total to (least, most) steps. `blocks` is the covariance of value and responses per
     quantity, (quantities, 1 + adjusters, 1 + adjusters), where it is known; `takes` how often each
     quantity was read since the last change, where reading again is worth asking for;
-    `process_share` how much of a predicted change the response may leave out; `unconfirmed` the
-    readings that were too far from what was expected to be believed at once; `modules` what else
-    could give another draw length; `first_stop_effect` how much a reading falls off for each inch
-    of gap, where it is read at the first stop.
+    `left_out` by quantity the share of what a part moves that the response may leave out and what
+    every change adds, in its unit, `process_share` that share where nothing is said; `unconfirmed` the
+    readings that were too far from what was expected to be believed at once; `surprising` those
+    that were believed but rest on one take far from it; `modules` what else could give another draw
+    length; `first_stop_effect` how much a reading falls off for each inch of gap, where it is read
+    at the first stop; `bend` how the gap answers where not in a straight line; `to_come` how far
+    each number will still move while new threads settle, and its standard uncertainty; `answered`
+    whether this bow has shown what a change does to it; `tried` the changes that would only bring
+    it back to where it was read and found outside.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -59,10 +67,16 @@ class Problem:
     limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
     blocks: NDArray[np.float64] | None = None
     takes: Mapping[str, int] = field(default_factory=dict)
-    process_share: float = 0.10
+    process_share: float = PROCESS_SHARE
+    left_out: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     unconfirmed: Mapping[str, float] = field(default_factory=dict)
     modules: tuple[Module, ...] = ()
     first_stop_effect: Mapping[str, float] = field(default_factory=dict)
+    bend: GapBend | None = None
+    surprising: Mapping[str, float] = field(default_factory=dict)
+    to_come: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    answered: bool = False
+    tried: tuple[Steps, ...] = ()
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]
@@ -95,9 +109,18 @@ class Problem:
         """The adjuster of that key."""
         return self.response.adjusters[self.response.column(key)]
 
+    @property
+    def whole_parts(self) -> list[str]:
+        """Keys of the whole strings and cables."""
+        return [one.key for one in self.response.adjusters if isinstance(one, StringOrCable)]
+
     def effort(self, key: str, count: int) -> int:
         """What so many steps of one adjuster are to the hands, in half twists."""
         return self.adjuster(key).effort(self.spent.get(key, 0), count)
+
+    def worth(self, key: str, count: int) -> float:
+        """So many steps of one adjuster from where it stands, in steps of the usual size."""
+        return self.adjuster(key).worth(self.spent.get(key, 0), count)
 
     def turned(self, steps: Steps) -> list[tuple[Adjuster, int]]:
         """The adjusters that are turned, each with its steps."""
@@ -135,7 +158,8 @@ class Option:
     of the bands, in half widths; `effort` what it is to the hands, in half twists;
     `outside` the squared distance outside of the bands, in half widths, and `left` how many numbers
     are outside, 0 when it reaches; `presses` the press cycles it takes: limb bolts are turned and
-    nock points tied without a press.
+    nock points tied without a press; `minutes` what is to be expected until the bow is done;
+    `nearly` the probability that no number ends outside by more than a hair.
     """
 
     steps: Steps
@@ -148,6 +172,8 @@ class Option:
     left: int = 0
     flips_stop: bool = False
     presses: int = 0
+    minutes: float = 0.0
+    nearly: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -178,7 +204,10 @@ class Shortfall:
 
 @dataclass(frozen=True)
 class Plan:
-    """The answer: the best option, other kinds of option, and what stands in the way."""
+    """The answer: the best option, other kinds of option, and what stands in the way.
+
+    `part_way`: it stops short on purpose, because the gap answers more steeply further on.
+    """
 
     kind: PlanKind
     best: Option
@@ -186,6 +215,7 @@ class Plan:
     shortfall: Shortfall | None = None
     flip: ShimFlip | None = None
     read_again: str = ""
+    part_way: bool = False
 
 
 def problem_after(
@@ -213,21 +243,59 @@ def problem_after(
     Returns
     -------
     Problem
-        With the gap's slope on the way to the middle of its band.
+        With the gap's answer along its way.
     """
-    belief = known.towards(bands)
+    belief = known.belief
+    waiting = {name: belief.expected(name) for name in known.disbelieved}
     return Problem(
-        belief.readings(),
+        waiting | belief.readings(),
         bands,
-        belief.response(),
+        belief.response(bands),
         known.spent,
         known.replaced,
         policy,
         limit,
         limits=limits,
-        blocks=belief.blocks(),
+        blocks=belief.blocks(bands),
         takes={name: known.takes.get(name, 0) for name in belief.quantities},
-        process_share=belief.process_share,
-        unconfirmed=dict(belief.unconfirmed),
+        left_out=belief.left_out(bands),
+        unconfirmed=known.disbelieved,
+        surprising=known.surprising,
         first_stop_effect=belief.first_stop_effect,
+        bend=belief.bend(bands),
+        to_come=_to_come(belief),
+        answered=bool(known.lessons),
+        tried=tuple(
+            one.away(known.spent) for one in known.visited if _outside(one.readings, bands)
+        ),
     )
+
+
+def _outside(readings: Mapping[str, tuple[float, float]], bands: Mapping[str, Band]) -> bool:
+    """Whether a bow that read so was more likely outside its bands than not."""
+    return any(
+        bands[name].chance_inside(*reading) < 0.5
+        for name, reading in readings.items()
+        if name in bands
+    )
+
+
+def unread_leans(known: Learned, bands: Mapping[str, Band]) -> dict[str, tuple[int, int]]:
+    """What tilts a cam stays where it is while its lean is not read: one leg moves both."""
+    return {
+        one.key: (known.spent.get(one.key, 0),) * 2
+        for one in known.belief.adjusters
+        if one.leans and one.leans not in bands
+    }
+
+
+def _to_come(belief: Belief) -> dict[str, tuple[float, float]]:
+    """How far each number will move until new threads have settled, and how unsure that is."""
+    if not belief.draws:
+        return {}
+    settled = belief.settled()
+    found = {}
+    for name, (now, sigma) in belief.readings().items():
+        then, unsure = settled.expected(name)
+        found[name] = (then - now, max(unsure**2 - sigma**2, 0.0) ** 0.5)
+    return found

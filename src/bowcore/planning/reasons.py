@@ -1,19 +1,47 @@
 """Why a plan is what it is, how sure, and what to beware of, in sentences."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import KINDS
+from bowcore.adjusters.string_or_cable import StringOrCable
+from bowcore.adjusters.yoke_leg import YokeLeg
 from bowcore.measurement.bands import BandSide
 from bowcore.mechanics.modules import module_for
 from bowcore.mechanics.specification import CABLE_A, CABLE_B
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem
-from bowcore.planning.words import say_chance
+from bowcore.planning.search import part_way_aim
+from bowcore.planning.words import NEARLY_SURE, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
 from bowcore.quantities.changes import Change
 
 MODULE_IN = 1 / 4
 """Draw that is off by more than a string gives is another module (common practice)."""
+PATTERN_FROM = 0.5
+"""So many half widths off, both numbers together are a pattern."""
+_PATTERNS = {
+    (
+        -1,
+        -1,
+    ): "Axle to axle and brace height are both short. A short cable pulls axle to axle in and "
+    "raises the brace; a long string lowers it: cables short and string long together. One part "
+    "alone does not explain both.",
+    (
+        1,
+        1,
+    ): "Axle to axle and brace height are both long: cables long and string short together. One "
+    "part alone does not explain both.",
+    (
+        -1,
+        1,
+    ): "Axle to axle short and brace height high: string or cables are short. Timing and draw "
+    "length show which.",
+    (
+        1,
+        -1,
+    ): "Axle to axle long and brace height low: string or cables are long. Timing and draw length "
+    "show which.",
+}
 TRIAL_SHARE = 0.4
 """A response less certain than this share of itself has not been seen yet."""
 
@@ -22,8 +50,12 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     """The reasons, the timing first, then each number that is outside, then how sure it is."""
     reasons = [*_timing_reason(problem), *_outside(problem)]
     if plan.kind is PlanKind.READ_AGAIN and not problem.takes.get(plan.read_again):
-        reasons = [_why_unread(problem, plan.read_again)]
-    elif plan.kind is PlanKind.READ_AGAIN:
+        return [_why_unread(problem, plan.read_again)]
+    if plan.kind is PlanKind.READ_AGAIN and not plan.best.reaches:
+        return [*reasons, _why_once_more(problem, plan.read_again)]
+    if plan.kind is PlanKind.READ_AGAIN and plan.read_again in problem.surprising:
+        return [_why_unread(problem, plan.read_again)]
+    if plan.kind is PlanKind.READ_AGAIN:
         reasons.append(
             "Every number is inside. The chance that all of them truly are is "
             f"{say_chance(plan.best.chance)}; another reading of this one helps most."
@@ -38,7 +70,12 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     if plan.kind is PlanKind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
         reasons += _lean_stays(problem, plan.best)
+    reasons += _pattern_remark(problem)
     reasons += _remarks(problem, plan.best)
+    reasons += _part_way_remark(problem, plan)
+    reasons += _still_to_settle(problem)
+    if plan.kind is PlanKind.LEAVE and plan.best.chance < NEARLY_SURE:
+        reasons.append(_at_the_edge(problem))
     if plan.kind is PlanKind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
@@ -99,14 +136,20 @@ def _say_module(problem: Problem, draw_in: float) -> str:
 
 
 def _why_unread(problem: Problem, name: str) -> str:
-    if name not in problem.unconfirmed:
-        return "It has not been read since the last change."
     quantity = QUANTITIES[name]
-    read, expected = problem.unconfirmed[name], problem.readings[name][0]
+    read = problem.unconfirmed.get(name, problem.surprising.get(name))
+    if read is None:
+        return "It has not been read since the last change."
     return (
-        f"Unexpected: it read {quantity.say(read)} where {quantity.say(expected)} was expected. "
-        "Measure again to confirm."
+        f"Unexpected: it read {quantity.say(read)}, far from what all the other readings lead to. "
+        "Measure again: two that agree are believed."
     )
+
+
+def _why_once_more(problem: Problem, name: str) -> str:
+    if name in problem.surprising:
+        return _why_unread(problem, name)
+    return f"{QUANTITIES[name].name} rests on one reading, and much would be turned for it: read it twice."
 
 
 def _remarks(problem: Problem, option: Option) -> list[str]:
@@ -116,12 +159,79 @@ def _remarks(problem: Problem, option: Option) -> list[str]:
     for kind in KINDS.values():
         mine = [(one, count) for one, count in turned if isinstance(one, kind)]
         found += kind.remarks(mine) if mine else []
+    found += _both_legs(problem, turned)
     if any(_not_seen_yet(problem, one) for one, _ in turned):
         found.append(
             "How far that tilts this cam has not been seen yet: it is a trial, and the reading "
             "after it shows the size."
         )
     return found
+
+
+def _both_legs(problem: Problem, turned: Sequence[tuple[Adjuster, int]]) -> list[str]:
+    """A yoked cable may be turned at its legs: both together are the cable."""
+    yoked = {one.part for one in problem.response.adjusters if isinstance(one, YokeLeg)}
+    return [
+        f"{one.label}: both yoke legs by the same amount do the same and keep the lean."
+        for one, _ in turned
+        if isinstance(one, StringOrCable) and one.part in yoked
+    ]
+
+
+def _pattern_remark(problem: Problem) -> list[str]:
+    """What axle to axle and brace height say together (common practice), also while both are inside."""
+    if not {"axle_to_axle", "brace_height"} <= set(problem.planned):
+        return []
+    signs = []
+    for name in ("axle_to_axle", "brace_height"):
+        band = problem.bands[name]
+        off = (problem.readings[name][0] - band.target) / band.half_width
+        signs.append(0 if abs(off) < PATTERN_FROM else (1 if off > 0 else -1))
+    words = _PATTERNS.get((signs[0], signs[1]))
+    return [words] if words else []
+
+
+def _part_way_remark(problem: Problem, plan: Plan) -> list[str]:
+    if not plan.part_way:
+        return []
+    if part_way_aim(problem) is None:
+        return [
+            "Draw length and holding weight are read at the first stop: they are judged once both "
+            "stops touch together."
+        ]
+    step = max(abs(problem.response.per_step("stop_gap", key)) for key in problem.whole_parts)
+    return [
+        "The stops are far apart, and this bow has not shown yet what half a twist does: about "
+        f"{QUANTITIES['stop_gap'].say_size(step)} of gap, perhaps twice that near the middle. So this goes "
+        "part of the way; read it, then take the rest."
+    ]
+
+
+def _still_to_settle(problem: Problem) -> list[str]:
+    """What new threads will still move by enough to be read."""
+    moves = [
+        f"{QUANTITIES[name].name.lower()} by {QUANTITIES[name].say_size(by)}"
+        for name, (by, _) in problem.to_come.items()
+        if name in problem.planned and QUANTITIES[name].shows(by)
+    ]
+    if not moves:
+        return []
+    return [
+        f"The new threads will still grow: expect {', '.join(moves)} until they have settled. The plan "
+        "aims ahead by that much."
+    ]
+
+
+def _at_the_edge(problem: Problem) -> str:
+    """Which number is nearest to its edge, and that reading it again helps no more."""
+    chances = {n: problem.bands[n].chance_inside(*problem.readings[n]) for n in problem.planned}
+    name = min(chances, key=lambda one: chances[one])
+    quantity, value = QUANTITIES[name], problem.readings[name][0]
+    return (
+        f"{quantity.name} is near the edge of its band: {quantity.say(value)} by best estimate, inside with "
+        f"{say_chance(chances[name])}. Another reading helps no more, and another press costs more than it "
+        "is likely to gain."
+    )
 
 
 def _not_seen_yet(problem: Problem, adjuster: Adjuster) -> bool:

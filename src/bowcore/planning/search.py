@@ -1,36 +1,47 @@
-"""The search for the smallest change that brings every number home.
+"""The search for the change that has the bow finished soonest.
 
-Goals, each only where the ones before are equal: every band reached with probability
-`SURE_ENOUGH` (if nothing is that sure: by the best estimate); fewest press cycles; fewest parts
-touched; the first stop not turned over; (if nothing is sure: the surest); fewest half twists;
-nearest to the middle of the bands. If nothing reaches: most numbers home, then as near as can be,
-then the least to do.
-Parts are few and steps bounded, so whole sets of candidates are weighed at once, exactly, from the
-least intervention upward.
+Every option costs the minutes to a finished bow that it leads one to expect (`weighing.py`): its
+own, and another round at the press in the share of cases in which it is not enough. So a press that
+is opened anyway is used to aim at the middle of every band, and one more part is turned only for a
+chance that is worth it. If nothing reaches: most numbers home, then as near as can be, then the
+least to do. Parts are few and steps bounded, so whole sets of candidates are weighed at once,
+exactly.
 """
 
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
 
 from bowcore.adjusters.steps import NO_STEPS
+from bowcore.measurement.bands import Band, around
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip, Shortfall
-from bowcore.planning.weighing import SURE_ENOUGH, Weighing
+from bowcore.planning.weighing import Weighing
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 
 MOST_PARTS = 3
+"""More are turned at once only where fewer do not reach."""
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-WORTH_IT = 0.2
-"""A number at its edge is only turned for if that much more certainty is to be had."""
+COMEBACK_MINUTES = 60.0
+"""A bow that was accepted and is outside by more than a hair comes back: weighed against another
+press now."""
 WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
 AS_NEAR = 0.1
 """Options that gain all but this share of what can be gained are taken to come as near."""
-MOST_REPEATS = 3
-"""Beyond so many readings of one moment another one teaches little."""
+HELPS = 0.9
+"""Another take is asked for while it makes a reading at least so much surer."""
+SURE = 0.99
+"""A number that is inside with this probability is not the one to read again."""
+FAR_IN, PART_WAY = 0.4, 0.35
+"""A gap further out is first brought to this share of itself, where half a twist does much."""
+LONG_SHOT = 0.15
+"""A change that brings everything home with less than this chance is not tried at once."""
+MANY_STEPS = 6
+"""Before so many half twists, what sends the bow to the press is read twice (common practice)."""
 
 
 def find_plan(problem: Problem) -> Plan:
@@ -44,35 +55,87 @@ def find_plan(problem: Problem) -> Plan:
     Returns
     -------
     Plan
-        `PlanKind.LEAVE` when all is inside already; `PlanKind.READ_AGAIN` when that is not sure enough and
-        a reading helps; `PlanKind.CHANGE` with the best option and up to two of another kind, also for
-        a number that was read often enough and stays at its edge; `PlanKind.UNREACHABLE` with the
-        option that comes nearest and the part that falls short.
+        `PlanKind.LEAVE` when all is inside; `PlanKind.READ_AGAIN` when that is not sure enough and
+        a reading helps, or when one take alone would decide much; `PlanKind.CHANGE` with the best
+        option and up to two of another kind; `PlanKind.UNREACHABLE` with the option that comes
+        nearest and the part that falls short.
     """
-    weighing = Weighing(problem)
+    weighing, far = Weighing(problem), part_way_aim(problem)
     still = weighing.weigh(NO_STEPS)
     unread = [name for name in problem.planned if problem.takes and not problem.takes.get(name)]
-    if unread:
-        return Plan(PlanKind.READ_AGAIN, still, read_again=unread[0])
+    doubtful = unread or [name for name in problem.planned if name in problem.surprising]
+    if doubtful:
+        return Plan(PlanKind.READ_AGAIN, still, read_again=doubtful[0])
     if still.reaches:
         again = reading_to_repeat(problem, still)
         if again:
             return Plan(PlanKind.READ_AGAIN, still, read_again=again)
         if not problem.takes or still.chance >= ACCEPTED:
             return Plan(PlanKind.LEAVE, still)
-    per_subset = _search(weighing)
-    reaching = sorted((o for o in per_subset if o.reaches), key=_rank)
+    plan = _change(problem, weighing, still) if far is None else None
+    if plan is None or plan.best.chance < LONG_SHOT:
+        plan = _part_way(problem, far) or plan or _change(problem, weighing, still)
+    alone = _resting_on_one_take(problem)
+    decides_much = plan.kind is PlanKind.UNREACHABLE or half_twists(problem, plan) >= MANY_STEPS
+    if alone and decides_much and plan.kind is not PlanKind.LEAVE:
+        return Plan(PlanKind.READ_AGAIN, still, read_again=alone)
+    return plan
+
+
+def half_twists(problem: Problem, plan: Plan) -> int:
+    """Half twists that the best option takes, in whichever direction."""
+    turned = problem.turned(plan.best.steps)
+    return sum(abs(count) for adjuster, count in turned if adjuster.twisted)
+
+
+def part_way_aim(problem: Problem) -> Band | None:
+    """Where a gap that is far out is brought first; None where it is taken home at once.
+
+    Where half a twist moves it by more than its whole band, and how far is not known well before
+    this bow has answered once, going all the way lands as often as not on the other side.
+    """
+    if problem.bend is None or "stop_gap" not in problem.planned:
+        return None
+    band = problem.bands["stop_gap"]
+    off = problem.readings["stop_gap"][0] - band.target
+    step = max(abs(problem.response.per_step("stop_gap", key)) for key in problem.whole_parts)
+    if problem.answered or abs(off) < FAR_IN or step < band.high - band.low:
+        return None
+    tolerance = PART_WAY * abs(off) / 3
+    return around(band.target + PART_WAY * off, tolerance, band.source, band.because)
+
+
+def _part_way(problem: Problem, aim: Band | None) -> Plan | None:
+    """A change that brings home what can be judged now: what is read at the first of two stops that
+    are apart is judged once they are together. None where there is nothing of the kind."""
+    later = [name for name in problem.planned if problem.first_stop_effect.get(name)]
+    if not later and aim is None:
+        return None
+    bands = {name: band for name, band in problem.bands.items() if name not in later}
+    nearer = replace(problem, bands=bands | ({} if aim is None else {"stop_gap": aim}))
+    weighing = Weighing(nearer)
+    plan = _change(nearer, weighing, weighing.weigh(NO_STEPS))
+    if plan.kind is not PlanKind.CHANGE:
+        return None
+    whole = Weighing(problem)
+    best, *others = (whole.weigh(option.steps) for option in (plan.best, *plan.alternatives))
+    return replace(plan, best=best, alternatives=tuple(others), part_way=True)
+
+
+def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
+    found = _search(weighing)
+    reaching = sorted((option for option in found if option.reaches), key=_rank)
     if still.reaches:
-        surer = [option for option in reaching if option.chance > still.chance + WORTH_IT]
-        if not surer:
+        risk = COMEBACK_MINUTES * (1 - still.nearly)
+        if not reaching or reaching[0].minutes >= risk:
             return Plan(PlanKind.LEAVE, still)
-        reaching = surer
     if not reaching:
-        nearest = weighing.weigh(_nearest(per_subset, still).steps)
+        nearest = weighing.weigh(_nearest(found, still).steps)
         rest = (still,) if nearest.steps else ()
         return Plan(PlanKind.UNREACHABLE, nearest, rest, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
+    others += _one_part_way(problem, best, others)
     best, *others = (weighing.weigh(option.steps) for option in (best, *others))
     return Plan(PlanKind.CHANGE, best, (*others, still))
 
@@ -87,13 +150,25 @@ def reading_to_repeat(problem: Problem, still: Option) -> str:
         return ""
     chances = {}
     for name in problem.planned:
-        value, sigma = problem.readings[name]
-        often = QUANTITIES[name].takes * MOST_REPEATS
-        if 0 < problem.takes.get(name, 0) < often:
-            chances[name] = problem.bands[name].chance_inside(value, sigma)
-    if not chances:
-        return ""
-    return min(chances, key=lambda name: chances[name])
+        chance = problem.bands[name].chance_inside(*problem.readings[name])
+        if chance < SURE and _another_helps(name, problem.takes.get(name, 0)):
+            chances[name] = chance
+    return min(chances, key=lambda name: chances[name], default="")
+
+
+def _another_helps(name: str, takes: int) -> bool:
+    precision = QUANTITIES[name].precision
+    return takes > 0 and precision.of_mean(takes + 1) < HELPS * precision.of_mean(takes)
+
+
+def _resting_on_one_take(problem: Problem) -> str:
+    """The number furthest outside its band of those that were read once only, or ""."""
+    outside = {}
+    for name in problem.planned:
+        band, value = problem.bands[name], problem.readings[name][0]
+        if problem.takes.get(name) == 1 and not band.judge(value).inside:
+            outside[name] = band.judge(value).by / band.half_width
+    return max(outside, key=lambda name: outside[name], default="")
 
 
 def shortfall(problem: Problem) -> Shortfall | None:
@@ -166,28 +241,43 @@ def _nearest(options: list[Option], still: Option) -> Option:
 
 
 def _search(weighing: Weighing) -> list[Option]:
-    """The best option of every set of adjusters, fewest first, its predictions left out.
-
-    Once one of them is sure enough and there is another way to go, larger sets cannot win.
-    """
+    """The best option of every set of adjusters that may still win, its predictions left out."""
     found: list[Option] = []
     for size in range(1, min(MOST_PARTS, len(weighing.keys)) + 1):
         for keys in combinations(weighing.keys, size):
-            reached = any(option.reaches for option in found)
-            best = weighing.best(weighing.grid(keys), or_nearest=not reached)
-            found += [best] if best else []
-        sure = [o for o in found if o.reaches and o.chance >= SURE_ENOUGH]
-        if sure and sum(option.reaches for option in found) > 1:
-            break
+            found += _best_of(weighing, keys, found)
+    if not any(option.reaches for option in found):
+        for keys in combinations(weighing.main_keys, MOST_PARTS + 1):
+            found += _best_of(weighing, keys, found)
     return found
 
 
-def _rank(option: Option) -> tuple[bool, int, int, bool, float, int, float]:
-    sure = option.chance >= SURE_ENOUGH
-    surest = 0.0 if sure else -round(option.chance, 6)
-    parts = len(option.steps)
-    flips = option.flips_stop
-    return (not sure, option.presses, parts, flips, surest, option.effort, option.off_middle)
+def _one_part_way(problem: Problem, best: Option, others: list[Option]) -> list[Option]:
+    """The timing brought home by one whole part, where the plan turns more: quicker, and what it
+    leaves outside is shown with it."""
+    band = problem.bands.get("stop_gap")
+    if band is None or len(best.steps) < 2 or any(len(option.steps) == 1 for option in others):
+        return []
+    if band.judge(problem.readings["stop_gap"][0]).inside:
+        return []
+    weighing = Weighing(replace(problem, bands={"stop_gap": band}))
+    keys = [key for key in problem.whole_parts if key in weighing.keys]
+    singles = [weighing.best(weighing.grid((key,)), or_nearest=False) for key in keys]
+    found = sorted((one for one in singles if one is not None), key=_rank)
+    return found[:1]
+
+
+def _best_of(weighing: Weighing, keys: tuple[str, ...], found: list[Option]) -> list[Option]:
+    """The best of one set of adjusters, unless two that were found are quicker than it can be."""
+    reached = sorted(option.minutes for option in found if option.reaches)
+    if len(reached) > 1 and weighing.least_minutes(keys) >= reached[0]:
+        return []
+    best = weighing.best(weighing.grid(keys), or_nearest=not reached)
+    return [best] if best else []
+
+
+def _rank(option: Option) -> tuple[float, float]:
+    return (round(option.minutes, 6), option.off_middle)
 
 
 def _differs(option: Option, best: Option) -> bool:

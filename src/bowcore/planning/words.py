@@ -7,6 +7,7 @@ from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
+NEARLY_SURE = 0.95
 REST_IN = 1 / 16
 """So far the rest may make up for a lean that shims leave (common practice)."""
 
@@ -39,8 +40,10 @@ def say_turning(lay: str) -> str:
 
 def say_plan(problem: Problem, plan: Plan) -> str:
     """The largest sentence on the screen."""
-    if plan.kind is PlanKind.LEAVE:
+    if plan.kind is PlanKind.LEAVE and plan.best.chance >= NEARLY_SURE:
         return "Leave it: every number is inside its band."
+    if plan.kind is PlanKind.LEAVE:
+        return f"Leave it: inside by best estimate, {say_chance(plan.best.chance)}."
     if plan.kind is PlanKind.READ_AGAIN:
         return f"Read this again first: {QUANTITIES[plan.read_again].name.lower()}."
     if plan.kind is PlanKind.UNREACHABLE:
@@ -75,7 +78,7 @@ def say_lesson(problem: Problem, innovations: Sequence[Innovation]) -> str:
 
 def say_chance(chance: float) -> str:
     """A probability in tenths, as people say it."""
-    if chance >= 0.95:
+    if chance >= NEARLY_SURE:
         return "better than nine in ten"
     return f"about {max(round(chance * 10), 1)} in ten"
 

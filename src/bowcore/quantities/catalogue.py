@@ -191,7 +191,7 @@ _ALL = (
     ),
     Quantity(
         "stop_gap", "Cam timing", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
-        PULLED_FROM, drawn=True,
+        PULLED_FROM, drawn=True, takes=2, touch=0.012,
         how="first stop and gap: which stop touches first, what is left open at the other",
         which="Which stop touches first?", directions=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",

@@ -48,9 +48,9 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     if quantity.unit == "in":
         length = parse_inches(text, quantity.tool.division)
         widen = 1.2 if length.wording else 1.0
-        return _entry(quantity, length.value, length.raw, quantity.tool.sigma * widen)
+        return _entry(quantity, length.value, length.raw, quantity.precision.sigma * widen)
     weight = parse_weight(text)
-    return _entry(quantity, weight.value, weight.raw, quantity.tool.sigma)
+    return _entry(quantity, weight.value, weight.raw, quantity.precision.sigma)
 
 
 def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
@@ -66,7 +66,7 @@ def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
         neutral = next(one.name for one in quantity.directions if not one.sign)
         raise Unreadable(length.raw, f"how far? If it is 0, choose “{neutral}”.")
     raw = f"{chosen.name.lower()}, {length.raw or '0'}"
-    return _entry(quantity, chosen.sign * length.value, raw, quantity.tool.sigma)
+    return _entry(quantity, chosen.sign * length.value, raw, quantity.precision.sigma)
 
 
 def _entry(quantity: Quantity, value: Fraction, raw: str, sigma: float) -> Entry:

@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
+from math import hypot
 
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
+from bowcore.quantities.precision import Precision
 from bowcore.quantities.tools import Tool
 from bowcore.quantities.weights import say_weight
 
@@ -111,6 +113,8 @@ class Quantity:
         Key of the tool on the bench that reads it by itself; "" if none does.
     picture : str
         Name of the small drawing that shows its two points.
+    touch : float
+        Standard deviation that the act of reading adds to the tool's, until repeats show it.
     one_cam : Quantity, optional
         What takes its place on a bow with a single cam.
     """
@@ -143,7 +147,14 @@ class Quantity:
     device: str = ""
     picture: str = ""
     usual: Usual | None = None
+    touch: float = 0.0
     one_cam: "Quantity | None" = None
+
+    @property
+    def precision(self) -> Precision:
+        """Of one reading of it with its usual tool."""
+        tool = self.tool.precision
+        return Precision(hypot(tool.scatter, self.touch), tool.resolution)
 
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""

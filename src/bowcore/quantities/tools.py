@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import sqrt
 
+from bowcore.quantities.precision import Precision
+
 
 @dataclass(frozen=True)
 class Tool:
@@ -29,9 +31,9 @@ class Tool:
         return f"{float(self.division):g} {self.unit}"
 
     @property
-    def sigma(self) -> float:
-        """Standard deviation of one reading: uniform within a division, plus scatter."""
-        return sqrt(float(self.division) ** 2 / 12 + self.scatter**2)
+    def precision(self) -> Precision:
+        """Of one reading: uniform within a division, plus scatter."""
+        return Precision(self.scatter, float(self.division) / sqrt(12))
 
 
 TAPE = Tool("tape", "tape", "in", Fraction(1, 16), 0.02)

@@ -38,12 +38,19 @@ class GapCurves:
 
     def lengths(self, gap: float) -> Floats:
         """Cable shortening at which each bow has this gap; straight on beyond the ends. [in]"""
-        return np.array([_reach(_rising(row, self.shorter_in), gap) for row in self.gap_in])
+        return np.array([float(_reach(*_rising(row, self.shorter_in), gap)) for row in self.gap_in])
 
     def gaps(self, shorter: Floats) -> Floats:
-        """Each bow's gap at its own cable shortening. [in]"""
-        rows = zip(self.gap_in, shorter, strict=True)
-        return np.array([_reach((self.shorter_in, row), x) for row, x in rows])
+        """Each bow's gap at its own cable shortening, (n,). [in]"""
+        return self.many(shorter[:, None])[:, 0]
+
+    def many(self, shorter: Floats) -> Floats:
+        """Each bow's gaps at its own row of cable shortenings, (n, j). [in]"""
+        xs, ys = self.shorter_in, self.gap_in
+        i = np.clip(np.searchsorted(xs, shorter) - 1, 0, len(xs) - 2)
+        share = (shorter - xs[i]) / (xs[i + 1] - xs[i])
+        rows = np.arange(len(ys))[:, None]
+        return np.asarray(ys[rows, i] + share * (ys[rows, i + 1] - ys[rows, i]))
 
 
 def gap_curves(twins: Sequence[Twin]) -> GapCurves:
@@ -135,16 +142,15 @@ def _filled(grid: Floats, row: Floats) -> Floats | None:
     if last - middle < 2 or middle - first < 2:
         return None
     known = slice(first, last + 1)
-    return np.array([_reach((grid[known], row[known]), x) for x in grid])
+    return _reach(grid[known], row[known], grid)
 
 
 def _rising(row: Floats, other: Floats) -> tuple[Floats, Floats]:
     return (row, other) if row[-1] > row[0] else (row[::-1], other[::-1])
 
 
-def _reach(points: tuple[Floats, Floats], x: float) -> float:
+def _reach(xs: Floats, ys: Floats, x: Floats | float) -> Floats:
     """Linear between points, and straight on beyond the first and the last."""
-    xs, ys = points
-    i = int(np.clip(np.searchsorted(xs, x) - 1, 0, len(xs) - 2))
+    i = np.clip(np.searchsorted(xs, x) - 1, 0, len(xs) - 2)
     share = (x - xs[i]) / (xs[i + 1] - xs[i])
-    return float(ys[i] + share * (ys[i + 1] - ys[i]))
+    return np.asarray(ys[i] + share * (ys[i + 1] - ys[i]))

@@ -4,13 +4,13 @@ Both are maximum a posteriori fits by Gauss-Newton steps: what is unknown has a 
 has an uncertainty, and the answer says how sure each unknown is afterwards.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bowcore.adjusters.adjuster import Trial
-from bowcore.adjusters.limb_bolt import TRIAL_TURNS
+from bowcore.adjusters.limb_bolt import BOTH_BOLTS, TRIAL_TURNS
 from bowcore.adjusters.string_or_cable import TRIAL_IN
 from bowcore.errors import BadInput
 from bowcore.measurement.curve_file import checked_curve
@@ -24,6 +24,7 @@ from bowcore.response.sensitivity import COMPUTED, answers
 
 LENGTH_SIGMA_IN = 0.15  # how far off a part may be before anyone has read anything
 BOLT_SIGMA_TURNS = 2.0  # stands for limbs that are not what the sticker says
+TRUSTED_SHARE = 0.1  # of these, where nothing was done to it; common practice
 STEPS, NEAR_ENOUGH = 4, 0.02
 CURVE_SIGMA_LBF = 0.4
 
@@ -38,7 +39,9 @@ class FittedTwin:
     residuals: dict[str, float]
 
 
-def fit_to_readings(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> FittedTwin:
+def fit_to_readings(
+    twin: Twin, readings: Mapping[str, tuple[float, float]], trusted: Collection[str] = ()
+) -> FittedTwin:
     """Fit a twin to what was read on the bow.
 
     Parameters
@@ -47,6 +50,8 @@ def fit_to_readings(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> 
         The book's bow.
     readings : mapping of str to (float, float)
         Value and standard uncertainty of quantities that the twin knows.
+    trusted : collection of str
+        Roles of parts, or "limb_bolts": what nobody touched is not the suspect.
 
     Returns
     -------
@@ -63,7 +68,10 @@ def fit_to_readings(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> 
     if strange or not readings:
         raise BadInput("There is nothing to fit the twin to.", "readings", ", ".join(known))
     names = [part.role for part in twin.spec.parts]
-    prior_sigma = np.array([LENGTH_SIGMA_IN] * len(names) + [BOLT_SIGMA_TURNS])
+    usual = dict.fromkeys(names, LENGTH_SIGMA_IN) | {BOTH_BOLTS: BOLT_SIGMA_TURNS}
+    prior_sigma = np.array(
+        [sigma * (TRUSTED_SHARE if name in trusted else 1) for name, sigma in usual.items()]
+    )
     order = list(readings)
     value = np.array([readings[n][0] for n in order])
     sigma = np.array([readings[n][1] for n in order])
@@ -78,8 +86,7 @@ def fit_to_readings(twin: Twin, readings: Mapping[str, tuple[float, float]]) -> 
         if np.abs((where - before) / prior_sigma).max() < NEAR_ENOUGH:
             break
     errors = {
-        name: (float(where[i]), float(np.sqrt(covariance[i, i])))
-        for i, name in enumerate([*names, "limb_bolts"])
+        name: (float(where[i]), float(np.sqrt(covariance[i, i]))) for i, name in enumerate(usual)
     }
     fitted = twin.changed(_changes(names, where))
     end = fitted.measures()

@@ -15,6 +15,7 @@ from bowcore.adjusters.registry import adjuster_in, adjusters_of
 from bowcore.adjusters.shim import SHIM_STEP_IN
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
+from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
@@ -27,7 +28,6 @@ from bowcore.quantities.quantity import Quantity
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
-SETTLING_SHOTS = 40  # new threads have done most of their settling by then; common practice
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,10 @@ class Faults:
     `shorter` is how much too short each part is [in]; `limb_uneven` the share by which the top limb
     is stiffer; `noise` scales every tool's scatter; `settles_in` is how much longer each new part
     becomes once it is shot in [in]. `leans_in` and `leans_bottom_in` are how far a shaft laid on the
-    top or the bottom cam runs off to the right [in].
+    top or the bottom cam runs off to the right [in]. `twist_rates` is what half a twist of each part
+    does, as a share of what its book says; `stop_scatter_in` how differently its stops are touched
+    from draw to draw [in]; `limbs` how stiff its limbs are, as a share of what its book says.
+    `settled_after` is the number of draws after which new threads have nearly settled.
     """
 
     shorter: Mapping[str, float] = field(default_factory=dict)
@@ -46,6 +49,10 @@ class Faults:
     settles_in: Mapping[str, float] = field(default_factory=dict)
     leans_in: float = 0.0
     leans_bottom_in: float = 0.0
+    twist_rates: Mapping[str, float] = field(default_factory=dict)
+    stop_scatter_in: float = 0.0
+    limbs: float = 1.0
+    settled_after: float = DRAWS_TO_SETTLE
 
     @property
     def leans(self) -> dict[str, float]:
@@ -69,7 +76,7 @@ class SimulatedBow:
             Source of its leans and of the tools' scatter.
         """
         self.spec = twin.spec
-        self._sound = _with_uneven_limbs(twin, faults.limb_uneven)
+        self._sound = _with_limbs(twin, faults.limbs, faults.limb_uneven)
         self._rng = rng
         self._tilts = float(np.exp(0.4 * rng.standard_normal()))
         self._adjusters: tuple[Adjuster, ...] = adjusters_of(twin.spec)
@@ -184,11 +191,14 @@ class SimulatedBow:
         value, tool = self.true(quantity), self.named(quantity).tool
         if quantity == "holding_weight":
             value *= 1 - HYSTERESIS_SHARE
-        return float(value + tool.scatter * self._faults.noise * self._rng.standard_normal())
+        scatter = tool.scatter
+        if quantity == "stop_gap" and not self.spec.one_cam:
+            scatter = float(np.hypot(scatter, self._faults.stop_scatter_in))
+        return float(value + scatter * self._faults.noise * self._rng.standard_normal())
 
     def _changes(self) -> Changes:
         """Everything that makes it another bow than the book's."""
-        settled = 1 - np.exp(-3 * self._shots / SETTLING_SHOTS)
+        settled = 1 - np.exp(-3 * self._shots / self._faults.settled_after)
         shorter = dict(self.off_in)
         for role, longer in self._faults.settles_in.items():
             shorter[role] = shorter.get(role, 0.0) - longer * float(settled)
@@ -196,6 +206,7 @@ class SimulatedBow:
             shorter[role] = shorter.get(role, 0.0) + inches
         for role, count in self._half_twists.items():
             inches = self.spec.part(role).bundle().shortening_in(count)
+            inches *= self._faults.twist_rates.get(role, 1.0)
             shorter[role] = shorter.get(role, 0.0) + inches
         top, bottom = self._half_turns
         return Changes(shorter, (top / 2, bottom / 2))
@@ -252,10 +263,10 @@ def _usual_values(rng: np.random.Generator) -> dict[str, float]:
     return found
 
 
-def _with_uneven_limbs(twin: Twin, share: float) -> Twin:
-    """The top limb a little stiffer, the bottom one a little softer."""
-    if not share:
+def _with_limbs(twin: Twin, share: float, uneven: float) -> Twin:
+    """Limbs stiffer or softer than the book's, the top one a little stiffer than the bottom one."""
+    if share == 1 and not uneven:
         return twin
     machine = twin.machine
-    uneven = machine.stiffness * np.array([[1 + share / 2, 1 - share / 2]])
-    return replace(twin, machine=replace(machine, stiffness=uneven))
+    stiffness = machine.stiffness * share * np.array([[1 + uneven / 2, 1 - uneven / 2]])
+    return replace(twin, machine=replace(machine, stiffness=stiffness))

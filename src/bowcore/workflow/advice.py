@@ -3,11 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.limb_bolt import LimbBolt
-from bowcore.adjusters.steps import Steps
+from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import (
+    Drawn,
     HistoryEvent,
     Learned,
     Lesson,
@@ -17,10 +18,10 @@ from bowcore.learning.history import (
     Turned,
     learn,
 )
+from bowcore.learning.mislog import Mislog
 from bowcore.learning.prior import prior_of_twins
 from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import stale_after
-from bowcore.measurement.repeats import summarise
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
@@ -29,6 +30,7 @@ from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.changes import Change
 from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
 from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
@@ -59,6 +61,28 @@ class Advice:
     """What the last change showed, predicted against measured; empty before the first."""
     shown: tuple[ShownChange, ...] = ()
     """Every change so far and what it showed, in words, the newest first."""
+    doubted: Mislog | None = None
+    """The last change, if the bow moved as if another one had been made."""
+
+    def say_doubted(self) -> str:
+        """What the bow says of the last change as it was written down; "" if it agrees."""
+        if self.doubted is None:
+            return ""
+        moved = self._say_steps(self.doubted.moved_as)
+        logged = self._say_steps(self.doubted.logged)
+        return f"The bow moved as if this had been done: {moved} Written down is: {logged} Which is right?"
+
+    def say_correction(self, as_written: bool) -> str:
+        """What is recorded when that question is answered."""
+        assert self.doubted is not None
+        if as_written:
+            return "looked at the last change: as written"
+        moved = self._say_steps(self.doubted.moved_as)
+        return f"corrected the last change to: {moved}"
+
+    def _say_steps(self, steps: Steps) -> str:
+        turned = self.problem.turned(steps)
+        return " ".join(f"{one.label}: {one.say(count)}." for one, count in turned) or "nothing."
 
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""
@@ -100,6 +124,7 @@ def advise(
     bands: Mapping[str, Band],
     policy: TuningPolicy,
     prior: Belief | None = None,
+    limit: int = MOST_HALF_TWISTS,
 ) -> Advice:
     """What to turn on this bow now.
 
@@ -115,6 +140,8 @@ def advise(
         The shop's choices.
     prior : Belief or None
         The model's; without one the closed forms answer, which know binary cams only.
+    limit : int
+        Half twists that a part may take either way.
 
     Returns
     -------
@@ -131,7 +158,9 @@ def advise(
     known = None if prior is None else learn(prior, history(facts, prior.quantities))
     bands = {name: band for name, band in bands.items() if name in judged_by(facts)}
     problem = (
-        _closed(spec, facts, bands, policy) if known is None else _open(known, facts, bands, policy)
+        _closed(spec, facts, bands, policy)
+        if known is None
+        else _open(known, facts, bands, policy, limit)
     )
     problem = replace(problem, modules=spec.modules)
     plan = find_plan(problem)
@@ -141,12 +170,26 @@ def advise(
         plan,
         say_plan(problem, plan),
         say_effect(problem, plan.best),
-        tuple(say_why(problem, plan)),
+        (*say_why(problem, plan), *_best_estimates_differ(problem, facts)),
         _say_learned(problem, lesson),
         tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons))
         if known
         else (),
+        None if known is None or _looked_at(facts) else known.doubted,
     )
+
+
+def _looked_at(facts: Facts) -> bool:
+    """Whether the last change was looked at after it was doubted, and found as written."""
+    turned = [one for one in facts.changes if one.adjuster and not one.replaced]
+    last = max((one.seq for one in turned), default=0)
+    return any(one.seq == last and not one.steps for one in turned)
+
+
+def best_estimates(facts: Facts, prior: Belief) -> dict[str, float]:
+    """What every number that was read since the last change is, by all readings together."""
+    known = learn(prior, history(facts, prior.quantities))
+    return {name: value for name, (value, _) in known.belief.readings().items()}
 
 
 def history(facts: Facts, quantities: tuple[str, ...]) -> list[HistoryEvent]:
@@ -162,44 +205,35 @@ def history(facts: Facts, quantities: tuple[str, ...]) -> list[HistoryEvent]:
 
 
 def _readings(takes: list[Take]) -> list[HistoryEvent]:
-    """One reading per quantity, of the points that were used last."""
+    """One reading per quantity with all its takes, of the points that were used last."""
     found: list[HistoryEvent] = []
     for name in dict.fromkeys(take.quantity for take in takes):
         mine = [take for take in takes if take.quantity == name]
         points = (mine[-1].start, mine[-1].end)
         values = [t.value for t in mine if t.value is not None and (t.start, t.end) == points]
         if values:
-            summary = summarise(values, QUANTITIES[name].tool.sigma)
-            found.append(Read(name, summary.value, summary.sigma, summary.takes))
+            found.append(Read(name, tuple(values)))
     return found
 
 
 def _turns(changes: list[LedgerEntry]) -> list[HistoryEvent]:
     found: list[HistoryEvent] = [Replaced(one.part) for one in changes if one.replaced]
+    found += [Drawn(one.steps) for one in changes if one.change is Change.SHOTS]
     found += [
         OpenedAgain(one.change, stale_after(one.change)) for one in changes if one.change in OPENING
     ]
-    steps = Steps({one.adjuster: one.steps for one in changes if one.steps})
+    steps = NO_STEPS
+    for one in changes:
+        steps = steps + Steps({one.adjuster: one.steps} if one.adjuster else {})
     return [*found, Turned(steps)] if steps else found
 
 
-def _open(known: Learned, facts: Facts, bands: Mapping[str, Band], policy: TuningPolicy) -> Problem:
-    """The learned response, applied to the readings as they are on the sheet.
-
-    The estimator's own values mix in what was expected; a technician plans on what was read, and
-    the hand-over judges the same numbers.
-    """
-    problem = problem_after(known, bands, policy, limits_of(known, facts, bands))
-    problem = replace(problem, spent=_totals(known, facts))
-    assert problem.blocks is not None
-    readings, blocks = dict(problem.readings), problem.blocks.copy()
-    for row, name in enumerate(problem.response.quantities):
-        current = facts.current(name)
-        if name in problem.takes and current is not None and current.fresh and current.summary:
-            readings[name] = (current.summary.value, current.summary.sigma)
-            blocks[row, 0, :], blocks[row, :, 0] = 0.0, 0.0
-            blocks[row, 0, 0] = current.summary.sigma**2
-    return replace(problem, readings=readings, blocks=blocks)
+def _open(
+    known: Learned, facts: Facts, bands: Mapping[str, Band], policy: TuningPolicy, limit: int
+) -> Problem:
+    """What is known of the bow, and how far each adjuster is from where the bow came in with it."""
+    problem = problem_after(known, bands, policy, limits_of(known, facts, bands), limit)
+    return replace(problem, spent=_totals(known, facts))
 
 
 def limits_of(
@@ -264,6 +298,22 @@ def _shown(adjusters: tuple[Adjuster, ...], lesson: Lesson) -> ShownChange:
         if (q := QUANTITIES[one.quantity])
     ]
     return ShownChange("; ".join(turned), tuple(lines))
+
+
+def _best_estimates_differ(problem: Problem, facts: Facts) -> list[str]:
+    """Where the plan does not start from the last reading, but from all of them together."""
+    found = []
+    for name in problem.planned:
+        quantity, now = facts.named(name), facts.current(name)
+        value = problem.readings[name][0]
+        if now is None or not now.fresh or now.summary is None:
+            continue
+        if abs(value - now.summary.value) > float(quantity.tool.division) / 2:
+            found.append(
+                f"{quantity.name} reads {quantity.say(now.summary.value)}; with what was read before "
+                f"and what the change does, {quantity.say(value)} is the best estimate."
+            )
+    return found
 
 
 def _say_learned(problem: Problem, lesson: Lesson | None) -> str:

@@ -4,9 +4,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from bowcore.adjusters.limb_bolt import BOTH_BOLTS
 from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
-from bowcore.mechanics.specification import STRING, Family
+from bowcore.mechanics.specification import CABLES, STRING, Family
 from bowcore.quantities.catalogue import QUANTITIES, shown
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
@@ -34,7 +35,8 @@ class LedgerEntry:
     """One entry of the ledger: signed `steps` of an adjuster, a new part, or another change.
 
     `part` is the role of the string or cable that it concerns, "" if none; with `replaced` a new
-    one is on the bow.
+    one is on the bow. Of draws and shots `steps` is the number. An adjuster with no steps was looked
+    at and found as written.
     """
 
     seq: int
@@ -114,6 +116,10 @@ class Facts:
     places: Mapping[str, float] = field(default_factory=dict)
     most_bolt_turns: float = 0.0
     shimmed: bool = False
+    draw_asked: bool = False
+    draw_in: int = 0
+    estimates: Mapping[str, float] = field(default_factory=dict)
+    """Best estimates from all readings together, of what has been read since the last change."""
 
     @property
     def setup(self) -> BowSetup:
@@ -133,6 +139,33 @@ class Facts:
     def replaced(self) -> tuple[str, ...]:
         """Roles replaced so far."""
         return tuple(change.part for change in self.changes if change.replaced)
+
+    @property
+    def untouched(self) -> tuple[str, ...]:
+        """Roles of parts, and the limb bolts, that are as they were, once something was replaced."""
+        if not self.replaced:
+            return ()
+        turned = {c.adjuster for c in self.changes if c.steps and c.change is Change.LIMB_BOLT}
+        bolts = () if any(self.net_steps(key) for key in turned) else (BOTH_BOLTS,)
+        roles = (
+            role
+            for role in (*CABLES, STRING)
+            if role not in self.replaced and not self.net_steps(role)
+        )
+        return (*roles, *bolts)
+
+    @property
+    def draws_left(self) -> int:
+        """Draws that new threads still want by the shop's policy before anything is read.
+
+        New threads are short at first; what is set before they have settled moves afterwards. None
+        are left when they were passed over: a count of zero was written down.
+        """
+        fitted = max((c.seq for c in self.changes if c.replaced), default=None)
+        if fitted is None:
+            return 0
+        counts = [c.steps for c in self.changes if c.change is Change.SHOTS and c.seq > fitted]
+        return 0 if 0 in counts else max(self.draw_in - sum(counts), 0)
 
     @property
     def still_to_replace(self) -> tuple[str, ...]:
@@ -217,8 +250,8 @@ class Facts:
         events = [ChangeMade(change.seq, change.change) for change in self.changes]
         stale = stale_since(quantity, last.seq, events)
         values = [take.value for take in group if take.value is not None]
-        sigma = QUANTITIES[quantity].tool.sigma
-        summary = summarise(values, sigma) if values else None
+        precision = QUANTITIES[quantity].precision
+        summary = summarise(values, precision) if values else None
         reason = "" if values else last.reason
         return Current(
             quantity, last.seq, summary, reason, stale, last.sheet, (last.start, last.end)

@@ -51,6 +51,6 @@ def _stale_line(name: str, facts: Facts) -> str:
 def _outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
     quantity, current = facts.named(name), facts.current(name)
     assert current is not None and current.summary is not None
-    verdict = bands[name].judge(current.summary.value)
+    verdict = bands[name].judge(facts.estimates.get(name, current.summary.value))
     word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
     return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."

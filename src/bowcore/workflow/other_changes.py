@@ -24,11 +24,13 @@ OTHER_CHANGES = (
     OtherChange(Change.LOOP_OR_TIES, "Loop or nock ties", "what was tied anew, and where"),
     OtherChange(Change.REST, "Rest", "which way it went, and by how much"),
     OtherChange(Change.ARROW_OR_NOCK, "Arrow or nock", "which arrow or nock from now on"),
-    OtherChange(Change.SHOTS, "Shot in", "how many shots on the new threads", True),
 )
-"""Kinds of change that are not turned in steps."""
+"""Kinds of change that are not turned in steps, as they are noted."""
 
-_BY_KEY: dict[str, OtherChange] = {kind.key: kind for kind in OTHER_CHANGES}
+DRAWN_IN = OtherChange(Change.SHOTS, "Drawn in", "how many draws or shots")
+"""New threads settle: counted, not noted."""
+
+_BY_KEY: dict[str, OtherChange] = {kind.key: kind for kind in (*OTHER_CHANGES, DRAWN_IN)}
 
 
 def other_change(key: str) -> OtherChange:
@@ -48,6 +50,8 @@ def checked_note(key: str, note: str) -> str:
         Nothing was, or the kind does not exist.
     """
     kind, text = other_change(key), note.strip()
+    if kind not in OTHER_CHANGES:
+        raise BadInput(f"{kind.name}: count it where the readings are.", "change")
     if not text:
         raise BadInput(f"{kind.name}: write down {kind.ask}.", "note")
     return text[:200]

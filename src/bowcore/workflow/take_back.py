@@ -31,7 +31,7 @@ def reverse_since(changes: Sequence[LedgerEntry], since: int) -> Steps:
     if any(change.replaced for change in later):
         raise Refused("A part was replaced since then; twisting does not bring the old one back.")
     undone = NO_STEPS
-    for change in later:
+    for change in (one for one in later if one.adjuster):
         undone = undone + Steps({change.adjuster: -change.steps})
     if not undone:
         raise Refused("Nothing is left to be taken back since then.")

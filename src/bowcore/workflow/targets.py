@@ -109,6 +109,9 @@ def bands(
             result[name] = around(before.summary.value + short, tolerance, "baseline", because)
             if name in LEANS and allowed.upright:
                 result[name] = around(0, tolerance, "policy", "upright at full draw")
+    if facts.replaced and "draw_length" not in result:
+        tolerance = QUANTITIES["draw_length"].tolerance
+        result["draw_length"] = _book("draw_length", spec.draw_length_in, tolerance)
     if any(change.change is Change.MODULE_OR_STOP for change in facts.changes):
         result.pop("draw_length", None)  # the baseline was another module's
         result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]

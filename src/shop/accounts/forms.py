@@ -25,7 +25,15 @@ class ChoiceRow:
 class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shop
-        fields = ["name", "press", "replacement", "spacer_sizes", *_OTHER_REASONS, *CHOICES]
+        fields = [
+            "name",
+            "press",
+            "replacement",
+            "draw_in",
+            "spacer_sizes",
+            *_OTHER_REASONS,
+            *CHOICES,
+        ]
 
     def choices(self) -> list[ChoiceRow]:
         """Every yes or no, in order."""

@@ -2,6 +2,7 @@
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
+from django.core.validators import MaxValueValidator
 from django.db import models
 
 from bowcore.errors import BowcoreError
@@ -9,6 +10,9 @@ from bowcore.mechanics.kits import read_sizes
 from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from bowcore.workflow.roles import StaffRole
+
+MOST_DRAWS = 500
+"""Nobody draws a bow in more often than this."""
 
 
 def spacer_sizes(text: str) -> None:
@@ -54,6 +58,11 @@ class Shop(models.Model):
         "a set is replaced", max_length=40, choices=[(r.value, r.value) for r in ReplacementPolicy],
         default=ReplacementPolicy.ONE_BY_ONE.value,
     )  # fmt: skip
+    draw_in = models.PositiveSmallIntegerField(
+        "new threads are drawn in before the readings, times",
+        default=60,
+        validators=[MaxValueValidator(MOST_DRAWS)],
+    )
     spacer_sizes = models.CharField(
         "cable spacers in the drawer, in",
         max_length=100,

@@ -88,7 +88,7 @@ def finished(script: JobScript) -> None:
 
 def _settled(script: JobScript) -> bool:
     state = script.state()
-    return not blockers(state.facts, state.bands)
+    return not blockers(state.judged, state.bands)
 
 
 def twin_ordered(script: JobScript) -> None:

@@ -30,4 +30,6 @@ def _take(row: Reading, seq: int) -> Take:
 
 def ledger_entry(row: Adjustment) -> LedgerEntry:
     """A ledger entry as the core takes it."""
-    return LedgerEntry(row.seq, Change(row.change), row.adjuster, row.role, row.steps, row.replaced)
+    return LedgerEntry(
+        row.moment, Change(row.change), row.adjuster, row.role, row.steps, row.replaced
+    )

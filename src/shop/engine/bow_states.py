@@ -31,12 +31,17 @@ def readings_of(facts: Facts) -> Readings:
     return found
 
 
-def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
-    """Frames and pattern of this bow, from the cache or computed; None if it does not make a twin."""
-    key = fingerprint(spec, readings)
+def state_of(
+    spec: BowSpec, readings: Readings, trusted: tuple[str, ...] = ()
+) -> dict[str, Any] | None:
+    """Frames and pattern of this bow, from the cache or computed; None if it does not make a twin.
+
+    `trusted` names what nobody touched, which is not the suspect.
+    """
+    key = fingerprint(spec, readings, trusted)
     row = BowState.objects.filter(fingerprint=key).first()
     if row is None:
-        values = {"data": _computed(spec, readings)}
+        values = {"data": _computed(spec, readings, trusted)}
         with transaction.atomic():
             row = BowState.objects.get_or_create(fingerprint=key, defaults=values)[0]
         BowState.objects.filter(pk__lte=row.pk - KEPT).delete()
@@ -44,11 +49,11 @@ def state_of(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
     return found
 
 
-def _computed(spec: BowSpec, readings: Readings) -> dict[str, Any] | None:
+def _computed(spec: BowSpec, readings: Readings, trusted: tuple[str, ...]) -> dict[str, Any] | None:
     try:
         twin, errors, residuals = build_twin(spec), {}, {}
         if readings:
-            fitted = fit_to_readings(twin, readings)
+            fitted = fit_to_readings(twin, readings, trusted)
             twin, errors, residuals = fitted.twin, fitted.errors, fitted.residuals
         data = frames(twin) | {"errors": errors, "residuals": residuals}
     except (NoModel, BadInput):

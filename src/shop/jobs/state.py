@@ -13,7 +13,7 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import STRING, BowSpec, Family
 from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
-from bowcore.workflow.advice import Advice, advise
+from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.other_changes import other_change
@@ -21,6 +21,7 @@ from bowcore.workflow.policies import CHOICES, tuning_policy
 from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
 from bowcore.workflow.references import known_places
 from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.steps.back_to_spec import needs_reading
 from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
@@ -35,6 +36,10 @@ from shop.string_sets.models import StringSet
 
 BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
+
+MOST_ESTIMATES = 500
+_ESTIMATES: dict[tuple[object, ...], dict[str, float]] = {}
+"""By all that they depend on: the rack asks for the same ones again and again."""
 
 
 @dataclass(frozen=True)
@@ -84,7 +89,7 @@ class JobState:
     def adjustments(self) -> list[Adjustment]:
         if self._rows is not None:
             return self._rows.adjustments
-        rows = Adjustment.objects.filter(job=self.job).select_related("by", "part")
+        rows = Adjustment.objects.filter(job=self.job).select_related("by", "part", "corrects")
         return list(rows.order_by("seq", "pk"))
 
     @cached_property
@@ -154,6 +159,8 @@ class JobState:
             places=known_places(self.spec.part(STRING).strands),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
+            draw_asked=self.job.wanted_draw_in is not None,
+            draw_in=self.shop.draw_in,
         )
 
     @cached_property
@@ -216,7 +223,16 @@ class JobState:
 
     @cached_property
     def course(self) -> Course:
-        return course(self.facts, self.bands)
+        return course(self.judged, self.bands)
+
+    @cached_property
+    def judged(self) -> Facts:
+        """The facts with the best estimates that the plan goes by, once something has been turned
+        and everything is read."""
+        turned = any(change.steps and change.adjuster for change in self.facts.changes)
+        if not turned or needs_reading(self.facts) or self.prior is None:
+            return self.facts
+        return replace(self.facts, estimates=self._estimates(self.prior))
 
     @cached_property
     def advice(self) -> Advice:
@@ -242,6 +258,8 @@ class JobState:
         if not row.adjuster:
             return f"{other_change(row.change).name}: {row.note}"
         adjuster = self.adjuster(row.adjuster)
+        if row.corrects is not None:
+            return f"{adjuster.label}: {row.note}"
         return f"{adjuster.label}: {row.note or adjuster.say(row.steps)}"
 
     def _bands_by(self, policy: TuningPolicy) -> dict[str, Band]:
@@ -253,6 +271,14 @@ class JobState:
     @cached_property
     def _allowed(self) -> Tolerances:
         return self.book.allowed()
+
+    def _estimates(self, prior: Belief) -> dict[str, float]:
+        key = (self.spec, self.facts.takes, self.facts.changes)
+        if key not in _ESTIMATES:
+            if len(_ESTIMATES) >= MOST_ESTIMATES:
+                _ESTIMATES.clear()
+            _ESTIMATES[key] = best_estimates(self.facts, prior)
+        return _ESTIMATES[key]
 
     def _set_state(self) -> str:
         """The newest set's state, where one was asked for; the rack does not show it."""

@@ -45,7 +45,7 @@ def hand_over(job_id: int, override: str, not_done: str, submission: Submission)
     with on_job(job_id, "hand_over", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "hand_over", state)
-        found = blockers(state.facts, state.bands)
+        found = blockers(state.judged, state.bands)
         reason = override.strip()
         if found:
             if not reason:

@@ -13,7 +13,7 @@ from shop.measurements.rows import reading_row
 @step_screen(HandOverStep.key)
 def hand_over_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """What goes out, and what blocks it."""
-    found = [] if state.facts.handed_over else blockers(state.facts, state.bands)
+    found = [] if state.facts.handed_over else blockers(state.judged, state.bands)
     manager = may(request.user.staff_role, "override")  # type: ignore[union-attr]
     return "papers/hand_over.html", {
         "rows": [reading_row(state, name) for name in state.needed],

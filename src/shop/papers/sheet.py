@@ -30,7 +30,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "state": state,
         "lines": [_line(state, name) for name in state.needed],
         "ledger": [line.words for line in state.ledger],
-        "open_points": made.open_points if made else blockers(state.facts, state.bands),
+        "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
         "cautions": cautions.AT_HAND_OVER,
         "shots": RECHECK_SHOTS,

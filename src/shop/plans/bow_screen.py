@@ -58,14 +58,14 @@ def does(state: JobState, role: str) -> list[tuple[str, str]]:
 
 def drawn_context(state: JobState, role: str) -> Context:
     """The computed part of the screen; `computed` is None without a twin."""
-    computed = state_of(state.spec, readings_of(state.facts))
+    computed = state_of(state.spec, readings_of(state.facts), state.facts.untouched)
     measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
     if computed is None:
         return {"computed": None, "measured": measured, "role": role}
     points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
     fit = CurveFitTask.objects.filter(curve=measured).first() if measured else None
     fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
-    found = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
+    found = _pattern(state, computed)
     return {
         "computed": computed,
         "role": role,
@@ -86,13 +86,18 @@ def drawn_context(state: JobState, role: str) -> Context:
 
 def pattern_context(state: JobState) -> Context:
     """What all readings point to, and why the weight is off if it is; nothing without a twin."""
-    computed = state_of(state.spec, readings_of(state.facts))
+    computed = state_of(state.spec, readings_of(state.facts), state.facts.untouched)
     now = state.facts.current("peak_weight")
     if computed is None or now is None or now.summary is None:
         return {}
-    found = pattern_of(state.spec, {k: tuple(v) for k, v in computed["errors"].items()})
+    found = _pattern(state, computed)
     verdict = state.bands["peak_weight"].judge(now.summary.value)
     return {"pattern": found, "weight": weight_cause(found, verdict)}
+
+
+def _pattern(state: JobState, computed: dict[str, Any]) -> Pattern:
+    errors = {key: tuple(pair) for key, pair in computed["errors"].items()}
+    return pattern_of(state.spec, errors, computed["residuals"])
 
 
 def _effect(state: JobState) -> list[str]:

@@ -12,6 +12,12 @@ class PolicyForm(SubmissionForm):
     value = forms.BooleanField(required=False)
 
 
+class CorrectChangeForm(SubmissionForm):
+    """The last change is corrected to what the bow shows, or it was as written."""
+
+    as_written = forms.BooleanField(required=False)
+
+
 class CurveForm(SubmissionForm):
     """A force-draw curve as a file; none when it comes from the draw board."""
 

@@ -11,6 +11,7 @@ from bowcore.errors import BowcoreError
 from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.planning.words import say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
+from bowcore.workflow import cautions
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.policies import policy_choice
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
@@ -50,6 +51,8 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     if state.facts.bolts_backed_off:
         return "press/bolts.html", {}
     at = chosen_row(request)
+    if state.course.to_draw and not at:
+        return "press/draw_in.html", {"left": state.course.to_draw, "caution": cautions.FIRST_DRAW}
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
     return "plans/plan.html", plan_context(state)
@@ -67,6 +70,7 @@ def plan_context(state: JobState) -> Context:
     band = state.bands["stop_gap"]
     return {
         "advice": advice,
+        "doubted": advice.say_doubted(),
         "best": best,
         "nearest": advice.sentence_of(best),
         "changes": bool(best.steps),

@@ -7,6 +7,7 @@ from shop.plans import bow_views, views
 urlpatterns = [
     path("<int:job_id>/plan/accept/", views.AcceptPlanView.as_view(), name="accept_plan"),
     path("<int:job_id>/plan/policy/", views.ChoosePolicyView.as_view(), name="choose_policy"),
+    path("<int:job_id>/plan/corrected/", views.CorrectChangeView.as_view(), name="correct_change"),
     path("<int:job_id>/plan/policies/", views.policies, name="policies"),
     path("<int:job_id>/plan.json", views.question, name="question"),
     path("<int:job_id>/bow/", bow_views.bow, name="bow"),

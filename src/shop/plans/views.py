@@ -13,7 +13,8 @@ from shop.jobs.screens import state_or_404
 from shop.plans import screens
 from shop.plans.actions.accept_plan import accept_plan
 from shop.plans.actions.choose_policy import choose_policy
-from shop.plans.forms import PolicyForm
+from shop.plans.actions.correct_change import correct_change
+from shop.plans.forms import CorrectChangeForm, PolicyForm
 from shop.press.forms import StepsForm
 
 
@@ -23,6 +24,15 @@ class AcceptPlanView(JobActionView):
 
     def act(self, form: StepsForm, submission: Submission) -> None:
         accept_plan(self.job_id, form.steps(), submission)
+
+
+class CorrectChangeView(JobActionView):
+    form_class = CorrectChangeForm
+    screen = BackToSpecStep.key
+    stay = True
+
+    def act(self, form: CorrectChangeForm, submission: Submission) -> None:
+        correct_change(self.job_id, form.cleaned_data["as_written"], submission)
 
 
 class ChoosePolicyView(JobActionView):

@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from bowcore.adjusters.steps import Steps
 from bowcore.workflow.replacement import ReplacementPolicy
 from bowcore.workflow.tug import Tug
+from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
 from shop.press.actions.check_part import TugResult
@@ -79,6 +80,14 @@ class StepsForm(RowsForm):
     def steps(self) -> Steps:
         """What was turned; zeros drop out."""
         return Steps((row["adjuster"], row["steps"]) for row in self.cleaned_rows())
+
+
+class DrawInForm(SubmissionForm):
+    """How often the new threads were drawn."""
+
+    draws = forms.IntegerField(
+        min_value=0, max_value=MOST_DRAWS, label="Draws", error_messages={"required": "How often?"}
+    )
 
 
 class GateForm(SubmissionForm):

@@ -51,7 +51,8 @@ class Adjustment(AppendOnly):
     """One ledger entry: steps of an adjuster (signed), a part replaced, or another change.
 
     `steps` counts what the adjuster counts: half twists, half turns, a kit's small steps. `role` is
-    the role of the string or cable that the adjuster belongs to.
+    the role of the string or cable that the adjuster belongs to. An entry that `corrects` another one
+    holds the steps by which that was written down wrongly; none if it was looked at and is right.
     """
 
     press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
@@ -61,9 +62,15 @@ class Adjustment(AppendOnly):
     steps = models.SmallIntegerField(default=0)
     part = models.ForeignKey(Part, models.PROTECT, null=True, related_name="+")
     note = models.CharField(max_length=200, blank=True)
+    corrects = models.ForeignKey("self", models.PROTECT, null=True, related_name="corrections")
 
     class Meta(AppendOnly.Meta):
         pass
+
+    @property
+    def moment(self) -> int:
+        """Its place in the order of the job's facts: a correction is about what it corrects."""
+        return self.corrects.moment if self.corrects is not None else self.seq
 
     @property
     def replaced(self) -> bool:

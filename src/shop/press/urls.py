@@ -13,6 +13,7 @@ urlpatterns = [
         name="choose_replacement",
     ),
     path("<int:job_id>/press/bolts/", views.BoltsBackView.as_view(), name="bolts_back"),
+    path("<int:job_id>/drawn-in/", views.DrawInView.as_view(), name="draw_in"),
     path("<int:job_id>/press/check/", views.CheckPartView.as_view(), name="check_part"),
     path(
         "<int:job_id>/press/otherwise/",

@@ -15,6 +15,7 @@ from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
 from shop.press.actions.check_part import check_part
 from shop.press.actions.choose_replacement import choose_replacement
+from shop.press.actions.draw_in import draw_in
 from shop.press.actions.note_change import note_change
 from shop.press.actions.take_back import take_back
 
@@ -42,6 +43,14 @@ class ChooseReplacementView(JobActionView):
 
     def act(self, form: forms.ReplacementForm, submission: Submission) -> None:
         choose_replacement(self.job_id, form.cleaned_data["policy"], submission)
+
+
+class DrawInView(JobActionView):
+    form_class = forms.DrawInForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.DrawInForm, submission: Submission) -> None:
+        draw_in(self.job_id, form.cleaned_data["draws"], submission)
 
 
 class BoltsBackView(JobActionView):

@@ -6,8 +6,26 @@ from typing import ClassVar
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import LEANS, REQUIRED
 from bowcore.workflow.facts import Facts, OpenPress
+from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.steps.step import Situation, Step
+
+
+def required_of(facts: Facts) -> tuple[str, ...]:
+    """Quantities that must be fresh and inside before this bow goes back, in order.
+
+    Draw length too where a string or cable is new or a figure was asked for: a string that is
+    wrong shows there first (common practice).
+    """
+    draw = facts.replaced or facts.draw_asked
+    return (*REQUIRED, "draw_length") if draw else REQUIRED
+
+
+def draws_wanted(facts: Facts) -> int:
+    """Draws before the first reading, once all new parts are on and the bow may be drawn."""
+    if facts.still_to_replace or facts.unchecked or stopped_by(facts.holds, "draw"):
+        return 0
+    return facts.draws_left
 
 
 def needs_reading(facts: Facts) -> tuple[str, ...]:
@@ -15,30 +33,31 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
 
     Lean too where it was read at the start: a leg moves it and the timing together.
     """
-    found = [(name, facts.current(name)) for name in (*REQUIRED, *_leans(facts))]
+    found = [(name, facts.current(name)) for name in (*required_of(facts), *_leans(facts))]
     return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
 
 
 def last_readings(facts: Facts) -> tuple[str, ...]:
     """What was read at the start and has moved since: read once more when the rest is home."""
-    found = []
+    found, required = [], required_of(facts)
     for name in readings_needed(facts.setup):
         before, now = facts.baseline(name), facts.current(name)
-        if name not in REQUIRED and before and before.summary and now and not now.fresh:
+        if name not in required and before and before.summary and now and not now.fresh:
             found.append(name)
     return tuple(found)
 
 
 def judged_by(facts: Facts) -> tuple[str, ...]:
     """Quantities that must be inside now: the required ones, and what else is freshly read."""
-    others = [name for name in readings_needed(facts.setup) if name not in REQUIRED]
+    required = required_of(facts)
+    others = [name for name in readings_needed(facts.setup) if name not in required]
     others += _leans(facts)
     fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
-    return (*REQUIRED, *fresh)
+    return (*required, *fresh)
 
 
 def outside_bands(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
-    """Quantities of `judged_by` whose last value is outside its band."""
+    """Quantities of `judged_by` that are outside their bands, by the best estimate where there is one."""
     return tuple(name for name in judged_by(facts) if _outside(name, facts, bands))
 
 
@@ -52,7 +71,7 @@ class BackToSpecStep(Step):
     acts: ClassVar[tuple[str, ...]] = ("draw",)
 
     def done(self, now: Situation) -> bool:
-        open_ends = now.to_read or now.outside or now.unread
+        open_ends = now.to_read or now.outside or now.unread or now.to_draw
         return not open_ends and now.facts.press is None
 
     def note(self, now: Situation) -> str:
@@ -67,6 +86,8 @@ class BackToSpecStep(Step):
         return press.purpose != "replace"
 
     def next_act(self, now: Situation) -> str:
+        if now.to_draw:
+            return f"Draw the new threads in, {now.to_draw} times"
         if now.to_read:
             return f"Read {now.facts.named(now.to_read[0]).name.lower()} again"
         return "Plan, then press"
@@ -80,4 +101,5 @@ def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
     current = facts.current(name)
     if current is None or current.summary is None or name not in bands:
         return False
-    return not bands[name].judge(current.summary.value).inside
+    value = facts.estimates.get(name, current.summary.value)
+    return not bands[name].judge(value).inside

@@ -8,6 +8,7 @@ from bowcore.measurement.bands import Band
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.steps.back_to_spec import (
     BackToSpecStep,
+    draws_wanted,
     last_readings,
     needs_reading,
     outside_bands,
@@ -79,6 +80,10 @@ class Course:
         return self.situation.outside
 
     @property
+    def to_draw(self) -> int:
+        return self.situation.to_draw
+
+    @property
     def minutes_left(self) -> int:
         return sum(s.step.minutes for s in self.steps if s.progress is not Progress.DONE)
 
@@ -117,9 +122,9 @@ def situation_of(facts: Facts, bands: Mapping[str, Band]) -> Situation:
     """What follows from the facts for every step."""
     unread = baseline_missing(facts)
     to_read = () if unread else needs_reading(facts)
-    now = Situation(
-        facts, bands, unread, marks_missing(facts), to_read, outside_bands(facts, bands)
-    )
+    outside = outside_bands(facts, bands)
+    to_draw = draws_wanted(facts)
+    now = Situation(facts, bands, unread, marks_missing(facts), to_read, outside, to_draw)
     if unread or to_read or now.outside:
         return now
     return replace(now, to_read=last_readings(facts))

@@ -15,7 +15,7 @@ class Situation:
     """A job's facts with what follows from them: what every step asks.
 
     `unread` and `unmarked` are missing from the baseline; `to_read` must be read again; `outside`
-    is outside its band.
+    is outside its band; `to_draw` draws new threads want before that.
     """
 
     facts: Facts
@@ -24,6 +24,7 @@ class Situation:
     unmarked: tuple[str, ...] = ()
     to_read: tuple[str, ...] = ()
     outside: tuple[str, ...] = ()
+    to_draw: int = 0
 
 
 class Step(ABC):

@@ -64,7 +64,7 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
             end=typed.end,
             tool=tool.key,
             value=decimal(entry.value),
-            sigma=tool.sigma if typed.device else entry.sigma,
+            sigma=tool.precision.sigma if typed.device else entry.sigma,
             raw=entry.raw[:60],
             device=typed.device,
         )

@@ -1,0 +1,74 @@
+"""Several takes of one quantity at one moment: which of them are believed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from bowcore.quantities.precision import Precision
+
+GATE_SIGMAS = 4.5
+"""One take further from what was expected teaches nothing until a second one agrees with it."""
+AGREE_SIGMAS = 3.0
+"""Two takes agree when they differ by less than so many standard deviations of a difference."""
+MOST_UNDECIDED = 3
+"""With so many takes the bench has spoken: they are believed, whatever was expected."""
+
+
+@dataclass(frozen=True)
+class Believed:
+    """The takes that are believed, and those that are not. None believed: take another."""
+
+    takes: tuple[float, ...]
+    odd: tuple[float, ...] = ()
+
+    @property
+    def mean(self) -> float:
+        return sum(self.takes) / len(self.takes)
+
+
+def believed(
+    takes: Sequence[float],
+    precision: Precision,
+    expected: float,
+    spread: float,
+    apart: bool = False,
+) -> Believed:
+    """Which takes to believe.
+
+    Parameters
+    ----------
+    takes : sequence of float, length >= 1
+        Of one moment.
+    precision : Precision
+        Of one take.
+    expected, spread : float
+        What one take should show, and its standard deviation.
+    apart : bool
+        The takes are not the same thing twice (the two faces of a cam): all are believed.
+
+    Returns
+    -------
+    Believed
+        Takes that agree with each other, or a single one that agrees with what was expected.
+    """
+    if apart:
+        return Believed(tuple(takes))
+    near = AGREE_SIGMAS * 2**0.5 * precision.sigma
+    groups = [tuple(t for t in takes if abs(t - one) <= near) for one in takes]
+    largest = max(len(group) for group in groups)
+    best = min(
+        (group for group in groups if len(group) == largest),
+        key=lambda group: abs(sum(group) / len(group) - expected),
+    )
+    if largest == 1 and len(takes) >= MOST_UNDECIDED:
+        return _nearest_pair(takes)
+    odd = tuple(take for take in takes if take not in best)
+    if largest == 1 and abs(best[0] - expected) > GATE_SIGMAS * spread:
+        return Believed((), tuple(takes))
+    return Believed(best, odd)
+
+
+def _nearest_pair(takes: Sequence[float]) -> Believed:
+    """Of takes that all disagree, the two nearest to each other."""
+    order = sorted(takes)
+    at = min(range(len(order) - 1), key=lambda i: order[i + 1] - order[i])
+    return Believed((order[at], order[at + 1]), tuple(order[:at] + order[at + 2 :]))
