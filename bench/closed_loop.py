@@ -91,7 +91,7 @@ ROWS = {
         "not drawn in": Row(drawn_in=5),
         "all together": Row(
             cables_in=0.30, string_in=0.15, wide=2.0, pegs=1.10, limbs=0.03, twist_rate=0.15,
-            served_share=0.25, blunders=0.05,
+            served_share=0.08, blunders=0.05,
         ),
     },
     "other": {

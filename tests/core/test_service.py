@@ -60,10 +60,8 @@ def test_the_course_of_a_job():
         read, changes=(LedgerEntry(31, Change.CABLE, "cable_a", "cable_a", replaced=True),)
     )
     assert at(swapped) == "back_to_spec"
-    again = replace(
-        swapped,
-        takes=read.takes + takes({n: GOOD[n] for n in (*REQUIRED, "draw_length")}, 40, "after"),
-    )
+    now = {name: GOOD[name] for name in REQUIRED} | {"draw_length": SPEC.draw_length_in}
+    again = replace(swapped, takes=read.takes + takes(now, 40, "after"))
     assert at(again) == "hand_over"
     done = replace(again, handed_over=True)
     assert course(done, bands(SPEC, done)).minutes_left == 0

@@ -7,7 +7,6 @@ import pytest
 from django.test import override_settings
 from django.urls import reverse
 
-from bowcore.quantities.catalogue import REQUIRED
 from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import CABLE
@@ -135,10 +134,11 @@ def test_what_cannot_be_reached_is_said_and_still_has_a_next_action(page, script
     if services == CABLE:
         script.baseline()
         script.replace("cable_a", 0.4)
-        script.read(*REQUIRED)
+        script.read_asked()
     else:
         script.came_in(cable_a=0.9)
         script.baseline()
+    script.read_until_sure()
     body = page.get(f"/jobs/{script.job.pk}/back_to_spec/").content.decode()
     if services == CABLE:
         assert "Cannot be reached with this top take-up cable" in body and "in short." in body
@@ -175,7 +175,7 @@ def test_the_sheet_as_page_and_pdf(page, script):
     script.inspect(servings=("watch", "end serving worn"))
     script.baseline()
     script.replace("cable_a", 0.0625)
-    script.read(*REQUIRED)
+    script.read_asked()
     post(page, reverse("hand_over", args=[script.job.pk]), script.job, override="the customer insists",
          not_done="sight")  # fmt: skip
     body = page.get(reverse("sheet", args=[script.job.pk])).content.decode()
@@ -198,6 +198,7 @@ def test_only_a_manager_changes_the_shop(client, tomas, ines):
         "press": "limb tip",
         "replacement": "one at a time, let down between",
         "spacer_sizes": "1/8",
+        "draw_in": "40",
     }
     client.force_login(tomas)
     assert client.post("/shop/", data).status_code == 422

@@ -67,6 +67,7 @@ def test_leaving_everything_as_it_is_opens_no_press(script, ines, submission):
 )
 def test_the_plan_has_one_next_act(script, short_in, words):
     to_spec(script, cable_a=short_in)
+    script.read_until_sure()
     acts = plan_context(state())["acts"]
     assert acts[-1].words == words and acts[-1].first
     assert sum(act.first for act in acts) == 1

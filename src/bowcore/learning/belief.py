@@ -183,8 +183,8 @@ class Belief:
         moved = moved._with_first_stop(self)
         return replace(moved, changes_seen=self.changes_seen + 1)
 
-    def fitted(self, part: str) -> "Belief":
-        """With a new part of unknown length on: what it moves is open, along its own response."""
+    def fitted(self, part: str, moves: Collection[str]) -> "Belief":
+        """With a new part of unknown length on: these numbers are open, along its own response."""
         own = next((a for a in self.adjusters if a.key == part), None)
         if own is None or not own.length_step_in:
             return self
@@ -199,14 +199,11 @@ class Belief:
         covariance[:, at, :] = covariance[:, :, at] = 0
         covariance[:, at, at] = GROWTH_SIGMA_IN**2
         mean[:, at] = GROWTH_IN
-        moves = {
-            name for name, row in zip(self.quantities, rows, strict=True) if mean[:, row].any()
-        }
         return replace(
             self,
             mean=mean,
             covariance=covariance,
-            seen=self.seen - moves,
+            seen=self.seen - set(moves),
             draws={**self.draws, part: 0.0},
         )
 

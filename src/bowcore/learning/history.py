@@ -155,7 +155,7 @@ class Learned:
 
     def replace_part(self, part: str) -> None:
         """Take in a new part of unknown true length."""
-        self.belief = self.belief.fitted(part)
+        self.belief = self.belief.fitted(part, _moved_by_new(part))
         self.spent |= {one.key: 0 for one in self.belief.adjusters if one.part == part}
         self.replaced = (*self.replaced, part)
 

@@ -13,7 +13,9 @@ from itertools import combinations
 
 import numpy as np
 
+from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.steps import NO_STEPS
+from bowcore.learning.first_stop_effect import closer_in
 from bowcore.measurement.bands import Band, around
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip, Shortfall
 from bowcore.planning.weighing import Weighing
@@ -180,9 +182,10 @@ def shortfall(problem: Problem) -> Shortfall | None:
     response = problem.response
     rows = [response.quantities.index(name) for name in problem.planned]
     width = np.array([problem.bands[name].half_width for name in problem.planned])
-    aim = np.array([problem.bands[n].target - problem.readings[n][0] for n in problem.planned])
+    level = _with_stops_together(problem)
+    aim = np.array([problem.bands[n].target - level[n] for n in problem.planned])
     matrix = response.mean[rows] / width[:, None]
-    reluctance = np.diag([0.02 if a.key in problem.suspects else 0.1 for a in response.adjusters])
+    reluctance = np.diag([_reluctance(problem, one) for one in response.adjusters])
     left = np.vstack([matrix, reluctance])
     right = np.concatenate([aim / width, np.zeros(len(response.adjusters))])
     wanted = np.linalg.lstsq(left, right, rcond=None)[0]
@@ -198,6 +201,26 @@ def shortfall(problem: Problem) -> Shortfall | None:
     if past <= 0:
         return None
     return Shortfall(adjuster.key, -total * adjuster.length_step_in)
+
+
+def _with_stops_together(problem: Problem) -> dict[str, float]:
+    """What would be read with both stops together: lengths are not to blame for where the first of
+    two stops ends the draw."""
+    found = {name: problem.readings[name][0] for name in problem.planned}
+    if "stop_gap" in found:
+        for name in found:
+            effect = problem.first_stop_effect.get(name, 0.0)
+            found[name] += effect * closer_in(name, found["stop_gap"], 0.0)
+    return found
+
+
+def _reluctance(problem: Problem, adjuster: Adjuster) -> float:
+    """How little an adjuster is to be blamed: what is new comes first, then parts, then the rest."""
+    if adjuster.key in problem.suspects:
+        return 0.02
+    if problem.suspects or adjuster.change not in (Change.STRING, Change.CABLE):
+        return 0.5
+    return 0.1
 
 
 def shim_flip(problem: Problem) -> ShimFlip | None:

@@ -198,13 +198,13 @@ def history(facts: Facts, quantities: tuple[str, ...]) -> list[HistoryEvent]:
     takes = sorted((t for t in facts.takes if t.quantity in quantities), key=lambda t: t.seq)
     changes = sorted(facts.changes, key=lambda c: c.seq)
     for seq in sorted({change.seq for change in changes}):
-        events += _readings([take for take in takes if take.seq < seq])
+        events += _readings(facts, [take for take in takes if take.seq < seq])
         takes = [take for take in takes if take.seq > seq]
         events += _turns([change for change in changes if change.seq == seq])
-    return events + _readings(takes)
+    return events + _readings(facts, takes)
 
 
-def _readings(takes: list[Take]) -> list[HistoryEvent]:
+def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
     """One reading per quantity with all its takes, of the points that were used last."""
     found: list[HistoryEvent] = []
     for name in dict.fromkeys(take.quantity for take in takes):
@@ -212,7 +212,8 @@ def _readings(takes: list[Take]) -> list[HistoryEvent]:
         points = (mine[-1].start, mine[-1].end)
         values = [t.value for t in mine if t.value is not None and (t.start, t.end) == points]
         if values:
-            found.append(Read(name, tuple(values)))
+            mark = facts.named(name) is not QUANTITIES[name]  # read with another tool on this bow
+            found.append(Read(name, tuple(values), facts.named(name).precision if mark else None))
     return found
 
 

@@ -8,7 +8,7 @@ from bowcore.adjusters.limb_bolt import BOTH_BOLTS
 from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.mechanics.specification import CABLES, STRING, Family
-from bowcore.quantities.catalogue import QUANTITIES, shown
+from bowcore.quantities.catalogue import shown
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow.needs import NEW_SETUP, BowSetup
@@ -71,7 +71,7 @@ class Current:
     """The newest value of one quantity: its takes of one moment, whether it is still true.
 
     Taken between other points than the baseline, it has been moved by `shift_in` to be compared with
-    it; `apart` if that cannot be done.
+    it; `apart` if that cannot be done. `wanted` is how many takes the trade wants.
     """
 
     quantity: str
@@ -83,6 +83,7 @@ class Current:
     points: Points = ("", "")
     shift_in: float = 0.0
     apart: bool = False
+    wanted: int = 1
 
     @property
     def fresh(self) -> bool:
@@ -91,7 +92,7 @@ class Current:
     @property
     def enough(self) -> bool:
         """Taken as often as the trade wants, or said to be unreadable."""
-        return self.summary is None or self.summary.takes >= QUANTITIES[self.quantity].takes
+        return self.summary is None or self.summary.takes >= self.wanted
 
 
 @dataclass(frozen=True)
@@ -250,11 +251,18 @@ class Facts:
         events = [ChangeMade(change.seq, change.change) for change in self.changes]
         stale = stale_since(quantity, last.seq, events)
         values = [take.value for take in group if take.value is not None]
-        precision = QUANTITIES[quantity].precision
-        summary = summarise(values, precision) if values else None
+        what = self.named(quantity)
+        summary = summarise(values, what.precision) if values else None
         reason = "" if values else last.reason
         return Current(
-            quantity, last.seq, summary, reason, stale, last.sheet, (last.start, last.end)
+            quantity,
+            last.seq,
+            summary,
+            reason,
+            stale,
+            last.sheet,
+            (last.start, last.end),
+            wanted=what.takes,
         )
 
     def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:

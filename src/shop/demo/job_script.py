@@ -30,6 +30,7 @@ from shop.plans.actions.accept_plan import accept_plan
 from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
 from shop.press.actions.check_part import TugResult, check_part
+from shop.press.actions.draw_in import draw_in
 from shop.simulated.bench import faults_of
 from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
@@ -117,6 +118,11 @@ class JobScript:
         while asked := self.state().course.to_read:
             self.read(*asked)
 
+    def read_until_sure(self) -> None:
+        """What the plan wants read once more before it decides."""
+        while again := self.state().advice.plan.read_again:
+            self.read(again)
+
     def replace(self, role: str, short_in: float, gate: bool = True, judge: bool = True) -> None:
         """Put a new part on that is a little short (or long, when negative)."""
         cycle.open_press_to_replace(self.job.pk, role, self.submission())
@@ -130,6 +136,13 @@ class JobScript:
             self.let_down()
         if gate and judge:
             self.judge(role, short_in)
+            self.draw_in()
+
+    def draw_in(self) -> None:
+        """New threads are drawn in as often as the shop wants it, once all new parts are on."""
+        if draws := self.state().course.to_draw:
+            draw_in(self.job.pk, draws, self.submission())
+            self.bow.shoot(draws)
 
     def judge(self, role: str, short_in: float) -> None:
         """The tug test of a new cable; past what twists can correct, there is no mark to judge by."""

@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from decimal import Decimal
 
-from bowcore.quantities.catalogue import REQUIRED
 from bowcore.workflow.hand_over import blockers
 from shop.demo.job_script import CABLE, JobScript
 from shop.plans.actions.choose_policy import choose_policy
@@ -17,7 +16,7 @@ def to_plan(script: JobScript) -> None:
     script.inspect()
     script.baseline()
     script.replace("cable_a", -0.045)
-    script.read(*REQUIRED)
+    script.read_asked()
 
 
 def half_baseline(script: JobScript) -> None:
@@ -73,7 +72,7 @@ def hybrid_to_plan(script: JobScript) -> None:
     script.inspect()
     script.baseline()
     script.replace("cable_b", 0.05)
-    script.read(*REQUIRED)
+    script.read_asked()
 
 
 def unguided(script: JobScript) -> None:

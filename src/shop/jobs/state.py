@@ -230,9 +230,9 @@ class JobState:
         """The facts with the best estimates that the plan goes by, once something has been turned
         and everything is read."""
         turned = any(change.steps and change.adjuster for change in self.facts.changes)
-        if not turned or needs_reading(self.facts) or self.prior is None:
+        if not turned or needs_reading(self.facts):
             return self.facts
-        return replace(self.facts, estimates=self._estimates(self.prior))
+        return replace(self.facts, estimates=self._estimates())
 
     @cached_property
     def advice(self) -> Advice:
@@ -272,12 +272,14 @@ class JobState:
     def _allowed(self) -> Tolerances:
         return self.book.allowed()
 
-    def _estimates(self, prior: Belief) -> dict[str, float]:
+    def _estimates(self) -> dict[str, float]:
+        """By the cache, or computed; none without a twin."""
         key = (self.spec, self.facts.takes, self.facts.changes)
         if key not in _ESTIMATES:
             if len(_ESTIMATES) >= MOST_ESTIMATES:
                 _ESTIMATES.clear()
-            _ESTIMATES[key] = best_estimates(self.facts, prior)
+            known = self.prior
+            _ESTIMATES[key] = {} if known is None else best_estimates(self.facts, known)
         return _ESTIMATES[key]
 
     def _set_state(self) -> str:

@@ -9,6 +9,7 @@ from bowcore.adjusters.steps import Steps
 from bowcore.measurement.curve_file import CurvePoint
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.changes import Change
 from bowcore.quantities.tools import DEVICES, Tool
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow
 from shop.jobs.state import JobState
@@ -56,7 +57,9 @@ def bow_now(state: JobState) -> SimulatedBow:
     for row in state.adjustments:
         if row.part is not None:
             bow.fit_part(row.role, _short_in(state, bench, row))
-        elif row.adjuster:
+        elif row.change == Change.SHOTS:
+            bow.shoot(row.steps)
+        elif row.adjuster and row.corrects is None:
             bow.turn(Steps({row.adjuster: row.steps}))
     return bow
 
