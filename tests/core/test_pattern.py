@@ -93,6 +93,33 @@ def test_weight_off_with_the_lengths_is_cables_and_alone_is_bolts(changes, said)
     assert said in weight_cause(pattern, WEIGHT.judge(readings["peak_weight"][0]))
 
 
+@pytest.mark.parametrize("family", list(Family))
+@pytest.mark.parametrize(
+    ("ata_in", "weight", "said"), [(-1 / 8, 3.0, "being short"), (1 / 8, -5.0, "being long")]
+)
+def test_after_new_cables_the_weight_is_never_the_bolts(family, ata_in, weight, said):
+    """Bolts that were not turned, or counted out and back, are not the suspect (common practice, no
+    published source)."""
+    twin = twin_of(family)
+    readings = read_off(twin)
+    for name, off in (("axle_to_axle", ata_in), ("peak_weight", weight)):
+        readings[name] = (readings[name][0] + off, readings[name][1])
+    fitted = fit_to_readings(twin, readings, trusted=("limb_bolts",))
+    assert abs(fitted.errors["limb_bolts"][0]) < 0.25
+    verdict = WEIGHT.judge(readings["peak_weight"][0])
+    assert said in weight_cause(pattern_of(twin.spec, fitted.errors), verdict)
+
+
+def test_what_no_part_explains_is_said():
+    spec = book(Family.BINARY)
+    errors = {"cable_a": (0.0, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (0.0, 0.3)}
+    found = pattern_of(spec, errors, {"brace_height": 0.14, "axle_to_axle": 0.01})
+    assert found.sentences == (
+        "9/64 in of brace height is not explained by any part: read it again, or look for what else "
+        "is behind it.",
+    )
+
+
 def test_what_the_readings_cannot_tell_is_not_guessed():
     spec = book(Family.BINARY)
     errors = {"cable_a": (0.01, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (-0.1, 0.3)}

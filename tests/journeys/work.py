@@ -138,6 +138,7 @@ class Work:
         screens = (
             ("form#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
             ("#length", self.puts_on_next), ("#change", self.enter), ("#bolts", self.enter),
+            ("#draws", self.enter),
             ("button[form=open][data-next]", self.enter), ("#tug", self.tugs),
             ("button[form=accept][data-next]", self.enter),
         )  # fmt: skip

@@ -189,7 +189,7 @@ def learn(belief: Belief, events: Sequence[HistoryEvent]) -> Learned:
             now.lessons.append(lesson)
         lesson = _begun(now, event.steps) if isinstance(event, Turned) else None
         _change(now, event)
-        stale = _stale(event, belief)
+        stale = _stale(event, now.belief)
         for kept in (now.takes, now.surprising, now.disbelieved):
             for name in stale & set(kept):
                 del kept[name]

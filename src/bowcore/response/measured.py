@@ -24,7 +24,7 @@ from bowcore.response.sensitivity import COMPUTED, answers
 
 LENGTH_SIGMA_IN = 0.15  # how far off a part may be before anyone has read anything
 BOLT_SIGMA_TURNS = 2.0  # stands for limbs that are not what the sticker says
-TRUSTED_SHARE = 0.1  # of these, where nothing was done to it; common practice
+TRUSTED_IN, TRUSTED_TURNS = 0.03, 0.06  # where nothing was done to it; common practice
 STEPS, NEAR_ENOUGH = 4, 0.02
 CURVE_SIGMA_LBF = 0.4
 
@@ -68,10 +68,9 @@ def fit_to_readings(
     if strange or not readings:
         raise BadInput("There is nothing to fit the twin to.", "readings", ", ".join(known))
     names = [part.role for part in twin.spec.parts]
-    usual = dict.fromkeys(names, LENGTH_SIGMA_IN) | {BOTH_BOLTS: BOLT_SIGMA_TURNS}
-    prior_sigma = np.array(
-        [sigma * (TRUSTED_SHARE if name in trusted else 1) for name, sigma in usual.items()]
-    )
+    usual = {name: TRUSTED_IN if name in trusted else LENGTH_SIGMA_IN for name in names}
+    usual[BOTH_BOLTS] = TRUSTED_TURNS if BOTH_BOLTS in trusted else BOLT_SIGMA_TURNS
+    prior_sigma = np.array(list(usual.values()))
     order = list(readings)
     value = np.array([readings[n][0] for n in order])
     sigma = np.array([readings[n][1] for n in order])
