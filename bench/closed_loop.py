@@ -212,7 +212,9 @@ class Bench:
         )
 
     def read(self, name: str, takes: int = 0) -> None:
-        for _ in range(takes or QUANTITIES[name].takes):
+        what = self.bow.named(name)
+        mark = None if what is QUANTITIES[name] else what.precision
+        for _ in range(takes or what.takes):
             value = self.bow.take(name)
             if self.rng.random() < self.row.blunders:
                 wrong = 1 / 16 if name == "stop_gap" else (4.0 if "weight" in name else 1 / 4)
@@ -220,7 +222,7 @@ class Bench:
                 self.blunders.add((name, value))
                 self.outcome.blunders += 1
             self.takes.append(Take(self._next(), name, value))
-            self.events.append(Read(name, (value,)))
+            self.events.append(Read(name, (value,), mark))
             self.outcome.minutes += READ_MINUTES
 
     def turn(self, steps: Steps, minutes: float) -> bool:

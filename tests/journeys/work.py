@@ -130,6 +130,11 @@ class Work:
         field = self.person.find("#off")
         self.does(lambda: field.send_keys("" if tug == "on it" else str(off), ENTER))
 
+    def looks_again(self):
+        """Go to the reading that the plan wants once more."""
+        self.person.types(ENTER)
+        self.person.wait(lambda d: self.asked(), words="the reading's entry")
+
     def next_thing(self):
         """Do what the screen asks; what it was, or "" when it asks for nothing here."""
         if self.asked():
@@ -141,6 +146,7 @@ class Work:
             ("#draws", self.enter),
             ("button[form=open][data-next]", self.enter), ("#tug", self.tugs),
             ("button[form=accept][data-next]", self.enter),
+            ("a[data-next][href*='?at=']", self.looks_again),
         )  # fmt: skip
         for css, do in screens:
             if self.person.all(css):

@@ -10,7 +10,7 @@ from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.steps import Steps
 from bowcore.learning.belief import Belief
 
-ASK_FROM = 4.5
+ASK_FROM = 3.0
 """How much better another entry must explain the readings, as the logarithm of a likelihood ratio:
 people write down what they did far more often than not."""
 LEAST_READ = 3

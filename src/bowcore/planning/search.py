@@ -27,9 +27,9 @@ MOST_PARTS = 3
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-COMEBACK_MINUTES = 60.0
-"""A bow that was accepted and is outside by more than a hair comes back: weighed against another
-press now."""
+COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 5.0
+"""A bow that was accepted and is outside by more than a hair comes back, one that is outside by a hair
+is a blemish: weighed against another press now."""
 WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
 AS_NEAR = 0.1
@@ -128,7 +128,7 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
     found = _search(weighing)
     reaching = sorted((option for option in found if option.reaches), key=_rank)
     if still.reaches:
-        risk = COMEBACK_MINUTES * (1 - still.nearly)
+        risk = COMEBACK_MINUTES * (1 - still.nearly) + HAIR_MINUTES * (1 - still.chance)
         if not reaching or reaching[0].minutes >= risk:
             return Plan(PlanKind.LEAVE, still)
     if not reaching:

@@ -24,7 +24,7 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
         found.append("It has not been inspected.")
     found += [f"{facts.named(name).name} was never read." for name in now.unread]
     found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
-    found += [_outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
+    found += [outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
     found += [
         f"Asked for and not done: {service_replacing(role).name.lower()}."
         for role in facts.still_to_replace
@@ -48,7 +48,8 @@ def _stale_line(name: str, facts: Facts) -> str:
     return f"{facts.named(name).name} was read before the last change."
 
 
-def _outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
+def outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
+    """By how much a number is outside its band, and which way, in words."""
     quantity, current = facts.named(name), facts.current(name)
     assert current is not None and current.summary is not None
     verdict = bands[name].judge(facts.estimates.get(name, current.summary.value))

@@ -12,6 +12,7 @@ from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.planning.words import say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow import cautions
+from bowcore.workflow.hand_over import outside_line
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.policies import policy_choice
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
@@ -76,6 +77,7 @@ def plan_context(state: JobState) -> Context:
         "changes": bool(best.steps),
         "accept_url": _accept_url(state, best),
         "acts": _acts(state, advice.plan),
+        "beside": [outside_line(name, state.judged, state.bands) for name in _beside(state)],
         "unreachable": kind is PlanKind.UNREACHABLE,
         "leave": kind is PlanKind.LEAVE,
         "aim": band.because,
@@ -99,11 +101,17 @@ def _acts(state: JobState, found: Plan) -> list[PlanAct]:
         return [closest] if best.steps else [GO_TO_HAND_OVER]
     if best.steps:
         return [PlanAct("Open the press for this" if best.presses else "Done", posts=True)]
-    if found.read_again:
+    again = found.read_again or next(iter(_beside(state)), "")
+    if again:
         as_it_is = PlanAct("Hand over as it is", step=HandOverStep.key, first=False)
-        again = PlanAct("Read it once more", step=BackToSpecStep.key, at=found.read_again)
-        return [as_it_is, again]
+        return [as_it_is, PlanAct("Read it once more", step=BackToSpecStep.key, at=again)]
     return [GO_TO_HAND_OVER]
+
+
+def _beside(state: JobState) -> list[str]:
+    """What is outside its band and nothing that a plan turns moves: a peep, a loop."""
+    planned = state.advice.problem.planned
+    return [name for name in state.course.outside if name not in planned]
 
 
 def _accept_url(state: JobState, option: Option) -> str:
