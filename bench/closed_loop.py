@@ -386,7 +386,7 @@ def line(label: str, found: list[Outcome]) -> str:
     presses = np.array([one.presses for one in found])
     done = [one for one in found if one.finished]
     median, ninety = np.percentile(presses, [50, 90])
-    told = float(np.mean([one.chance for one in done])) if done else 0.0
+    stated = float(np.mean([one.chance for one in done])) if done else 0.0
     flags = sum(one.flagged for one in found), sum(one.blunders for one in found)
     asked = sum(one.asked for one in found), sum(one.mislogs for one in found)
     vain = sum(one.asked_in_vain for one in found), sum(one.changes for one in found)
@@ -396,7 +396,7 @@ def line(label: str, found: list[Outcome]) -> str:
         f"{np.median([one.minutes for one in found]):.0f}",
         share([one.inside for one in done]),
         share([one.inside_later for one in done]),
-        f"{told:.0%}",
+        f"{stated:.0%}",
         f"{sum(one.worst > 0.25 for one in done)}",
         f"{len(found) - len(done)} ({sum(one.stuck for one in found)})",
         held([pair for one in found for pair in one.before]),

@@ -21,14 +21,14 @@ sys.path.insert(0, str(ROOT / "src"))
 from bowcore.adjusters.registry import adjusters_of  # noqa: E402
 from bowcore.errors import NoModel  # noqa: E402
 from bowcore.learning.history import Read, learn  # noqa: E402
-from bowcore.learning.prior import prior_belief  # noqa: E402
+from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import around  # noqa: E402
 from bowcore.mechanics.plausible import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.planning.problem import TuningPolicy, problem_after  # noqa: E402
 from bowcore.planning.search import find_plan  # noqa: E402
-from bowcore.response.sensitivity import answers, twin_response  # noqa: E402
+from bowcore.response.sensitivity import answers  # noqa: E402
 
 LIMIT_S = {"curve of 60 steps": 0.1, "response": 0.15, "plan": 0.15}
 
@@ -79,15 +79,16 @@ def speeds(family: Family) -> None:
     curve = timed(lambda: next(fresh).curve(60))
     show(family, "curve of 60 steps", curve, LIMIT_S["curve of 60 steps"])
     show(family, "response", timed(lambda: answers([twin], trials)), LIMIT_S["response"])
-    prior = prior_belief(*twin_response(twin, turned, ensemble(spec, count=12)))
+    prior = prior_of_twins(twin, ensemble(spec))
     bands = {
         "axle_to_axle": around(33, 0.125, "", ""),
         "brace_height": around(6.5, 0.125, "", ""),
+        "draw_length": around(29, 0.125, "", ""),
         "peak_weight": around(60, 1, "", ""),
         "stop_gap": around(0, 1 / 32, "", ""),
     }
-    off = {"axle_to_axle": 0.05, "brace_height": 0.02, "peak_weight": -1.4, "stop_gap": -0.09}
-    events = [Read(name, bands[name].target + off[name], 0.02) for name in bands]
+    off = {"axle_to_axle": 0.05, "brace_height": 0.02, "draw_length": 0.0, "peak_weight": -1.4}
+    events = [Read(n, (bands[n].target + off.get(n, -0.09),) * 3) for n in bands]
 
     def plan() -> object:
         known = learn(prior, events)

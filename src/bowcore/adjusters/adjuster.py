@@ -213,7 +213,7 @@ class Adjuster(ABC):
         return position.effort if position else abs(count)
 
     def worth(self, spent: int, count: int) -> float:
-        """So many steps from where it stands, in steps of the usual size."""
+        """So many steps from where it is, in steps of the usual size."""
         return float(count)
 
     def start(self, now: BowNow) -> int | None:

@@ -33,7 +33,7 @@ PROCESS_SHARE = 0.05
 """Of what each part moves: what the straight response and one efficiency of a part leave out."""
 GAP_SHARE = 0.06
 """The same for the timing cable's length: a bow's curve is not quite one of the plausible ones."""
-SEATING_SHARE = 0.3
+SEATING_SHARE = 0.2
 """A change adds this share of a reading's own uncertainty: parts seat a little differently."""
 SEATING_IN = 0.003
 """And this much to the length of the timing cable. [in]"""
@@ -44,6 +44,8 @@ MOST_SURPRISED = 3.0
 UNKNOWN = 30.0  # standard deviation of a value nobody has read, in the quantity's own unit
 LENGTH_OFF_IN = 0.2
 """How far the length of a new part may be off before anything was read. [in]"""
+LEAST_WEIGHT = 0.02
+"""All plausible bows together keep at least this share: the true one may not be among them."""
 _TOUCH_IN = 0.01
 
 
@@ -148,12 +150,12 @@ class Belief:
         gain = covariance[:, :, i] / spread_now[:, None]
         mean = self.mean + gain * off[:, None]
         after = covariance - gain[:, :, None] * covariance[:, None, i, :]
-        told = -0.5 * (np.log(spread_now) + off**2 / spread_now) - np.log(np.abs(slope))
+        evidence = -0.5 * (np.log(spread_now) + off**2 / spread_now) - np.log(np.abs(slope))
         return replace(
             self,
             mean=mean,
             covariance=symmetric(after),
-            weights=_weighed(self.weights, told),
+            weights=_weighed(self.weights, evidence),
             seen=self.seen | {quantity},
         )
 
@@ -442,12 +444,8 @@ def symmetric(matrix: Floats) -> Floats:
     return np.asarray((matrix + np.swapaxes(matrix, -1, -2)) / 2)
 
 
-def _weighed(weights: Floats, told: Floats) -> Floats:
+def _weighed(weights: Floats, evidence: Floats) -> Floats:
     """Weights after evidence, by its logarithm; no bow is ever ruled out for good."""
-    likely = weights * np.exp(told - told.max())
+    likely = weights * np.exp(evidence - evidence.max())
     likely = np.maximum(likely / likely.sum(), LEAST_WEIGHT / len(weights))
     return np.asarray(likely / likely.sum())
-
-
-LEAST_WEIGHT = 0.02
-"""All plausible bows together keep at least this share: the true one is none of them."""

@@ -15,7 +15,8 @@ ASK_FROM = 3.0
 people write down what they did far more often than not."""
 LEAST_READ = 3
 """So many numbers must have been read again: one alone is a reading gone wrong."""
-Reading = tuple[str, float, float]
+ReadAfter = tuple[str, float, float]
+"""Quantity, value and standard uncertainty."""
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,7 @@ class Mislog:
 
 
 def mislog(
-    before: Belief, steps: Steps, spent: Mapping[str, int], reads: Sequence[Reading]
+    before: Belief, steps: Steps, spent: Mapping[str, int], reads: Sequence[ReadAfter]
 ) -> Mislog | None:
     """The other change that explains the readings far better than the one logged; None if none does.
 
@@ -71,7 +72,7 @@ def _mistaken_for(one: Adjuster, other: Adjuster) -> bool:
 
 
 def _explains(
-    before: Belief, steps: Steps, spent: Mapping[str, int], reads: Sequence[Reading]
+    before: Belief, steps: Steps, spent: Mapping[str, int], reads: Sequence[ReadAfter]
 ) -> float:
     """Logarithm of how likely the readings are after these steps."""
     worth = {
@@ -81,11 +82,11 @@ def _explains(
     after = before.change(worth)
     means, covariances = after.values()
     rows = [after.quantities.index(name) for name, _, _ in reads]
-    told = np.log(after.weights)
+    evidence = np.log(after.weights)
     for bow in range(len(means)):
         read, noise, slope = zip(*(after.carried(bow, *one) for one in reads), strict=True)
         spread = covariances[bow][np.ix_(rows, rows)] + np.diag(np.square(noise))
         off = np.array(read) - means[bow, rows]
-        told[bow] -= 0.5 * (np.linalg.slogdet(spread)[1] + off @ np.linalg.solve(spread, off))
-        told[bow] -= np.log(np.abs(slope)).sum()
-    return float(np.logaddexp.reduce(told))
+        evidence[bow] -= 0.5 * (np.linalg.slogdet(spread)[1] + off @ np.linalg.solve(spread, off))
+        evidence[bow] -= np.log(np.abs(slope)).sum()
+    return float(np.logaddexp.reduce(evidence))

@@ -33,7 +33,7 @@ MOST_CURVES = 9
 """So many plausible bows are followed, each with its own way in which the gap bends."""
 TRIAL_GAP_IN = 1 / 16
 """Gap at which it is looked how far the first stop's readings fall off."""
-GAP_DOUBT = 0.04
+GAP_DOUBT = 0.12
 """Of the timing cable's length that a step makes: what is not alike in two steps."""
 NERVOUS_SHARE = 0.20
 """Of a predicted change, on twin cams, whose response depends on where they are."""

@@ -40,8 +40,10 @@ def believed(
         Of one moment.
     precision : Precision
         Of one take.
-    expected, spread : float
-        What one take should show, and its standard deviation.
+    expected : float
+        What one take should show.
+    spread : float
+        Its standard deviation.
     apart : bool
         The takes are not the same thing twice (the two faces of a cam): all are believed.
 

@@ -119,7 +119,7 @@ class Problem:
         return self.adjuster(key).effort(self.spent.get(key, 0), count)
 
     def worth(self, key: str, count: int) -> float:
-        """So many steps of one adjuster from where it stands, in steps of the usual size."""
+        """So many steps of one adjuster from where it is, in steps of the usual size."""
         return self.adjuster(key).worth(self.spent.get(key, 0), count)
 
     def turned(self, steps: Steps) -> list[tuple[Adjuster, int]]:
