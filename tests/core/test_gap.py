@@ -13,8 +13,8 @@ from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes
-from bowcore.planning.problem import TuningPolicy, problem_after
+from bowcore.mechanics.twin import Changes, build_twin
+from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import Weighing, weigh
@@ -223,3 +223,24 @@ def test_a_grid_weighs_each_row_as_it_is_weighed_alone(seed):
         assert best.outside == pytest.approx(alone.outside, abs=1e-9)
         assert (best.reaches, best.left, best.flips_stop, best.effort) == (
             alone.reaches, alone.left, alone.flips_stop, alone.effort)  # fmt: skip
+
+
+def test_a_hybrid_is_offered_the_one_part_way_with_its_consequence():
+    """The top ahead with the bottom 1/2 in open: the buss cable out, or both its legs together, brings
+    the timing home; the weight pays for it (common practice, no published source)."""
+    twin = twin_of(Family.HYBRID)
+    spec = replace(twin.spec, yokes=("cable_b",))
+    prior = prior_of_twins(build_twin(spec), [])
+    numbers = twin.measures() | {"stop_gap": -0.5}
+    names = ("axle_to_axle", "brace_height", "peak_weight", "stop_gap")
+    known = learn(prior, [read(name, numbers[name], 0.01, 3) for name in names])
+    bands = {name: around(twin.measures()[name], width, "book", "")
+             for name, width in zip(names, (1 / 8, 1 / 8, 1.0, 1 / 32), strict=True)}  # fmt: skip
+    lean = {f"cable_b.{side}": (0, 0) for side in ("left", "right")}
+    problem = problem_after(known, bands, TuningPolicy(), lean, 24)
+    plan = find_plan(problem)
+    alone = [one for one in plan.alternatives if dict(one.steps).keys() == {"cable_b"}]
+    assert alone and alone[0].steps["cable_b"] < 0
+    assert abs(alone[0].predicted["stop_gap"][0]) < 1 / 32
+    said = say_why(problem, Plan(PlanKind.CHANGE, alone[0]))
+    assert any("both yoke legs by the same amount" in line for line in said)

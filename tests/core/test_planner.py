@@ -228,3 +228,17 @@ def test_a_change_that_only_goes_back_is_not_proposed():
     best = find_plan(case).best.steps
     other = find_plan(replace(case, tried=(best,))).best.steps
     assert other and other != best
+
+
+@pytest.mark.parametrize(
+    ("ata", "brace", "said"),
+    [(-0.08, -0.08, "One part alone does not explain both"), (0.08, 0.08, "cables long and string short"),
+     (-0.08, 0.08, "string or cables are short"), (0.08, -0.08, "string or cables are long"),
+     (-0.08, 0.0, "")],
+)  # fmt: skip
+def test_axle_to_axle_and_brace_are_a_pattern_also_inside(ata, brace, said):
+    # common practice, no published source: the pattern tells string from cable
+    case = problem(axle_to_axle=ata, brace_height=brace)
+    why = say_why(case, find_plan(case))
+    patterns = [line for line in why if line.startswith("Axle to axle ")]
+    assert [said in line for line in patterns] == ([True] if said else [])

@@ -16,7 +16,8 @@ from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import weigh
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import Facts, LedgerEntry
+from bowcore.workflow.facts import Facts, LedgerEntry, Take
+from bowcore.workflow.hand_over import recheck_shots
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.steps.back_to_spec import draws_wanted
 from bowcore.workflow.take_back import reverse_since
@@ -97,9 +98,26 @@ def test_draws_are_counted_and_may_be_passed_over():
     assert draws_wanted(Facts(Family.BINARY, (), draw_in=60)) == 0
 
 
+def test_new_threads_that_were_not_drawn_in_are_looked_at_sooner():
+    # common practice, no published source
+    assert recheck_shots(facts()) == recheck_shots(facts(shots(6, 0))) == 30
+    assert recheck_shots(facts(shots(6, 60))) == 100
+    assert recheck_shots(Facts(Family.BINARY, ())) == 100
+
+
 @pytest.mark.parametrize("hold", [key for key, one in HOLDS.items() if one.danger])
 def test_a_bow_that_is_not_to_be_drawn_is_not_drawn_in(hold):
     assert draws_wanted(facts(holds=(hold,))) == 0
+
+
+def test_draws_leave_what_sits_on_an_old_string_where_it_is():
+    peep = Take(1, "nock_to_peep", 5.0)
+    gap = Take(2, "stop_gap", 0.0)
+    cable = facts(shots(6, 60), takes=(peep, gap))
+    assert cable.current("nock_to_peep").fresh and not cable.current("stop_gap").fresh
+    string = LedgerEntry(4, Change.STRING, "string", "string", replaced=True)
+    both = facts(string, shots(6, 60), takes=(replace(peep, seq=5), gap))
+    assert not both.current("nock_to_peep").fresh
 
 
 def test_taking_back_does_not_count_draws():

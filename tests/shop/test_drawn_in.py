@@ -130,3 +130,19 @@ def test_what_stands_between_the_bow_and_its_owner_is_the_best_estimate(page, sc
         in page.get(reverse("step", args=[script.job.pk, "hand_over"])).content.decode()
     )
     module._ESTIMATES.clear()
+
+
+def test_the_hand_over_says_how_sure_it_is_and_when_to_look_again(page, script):
+    new_cable(script)
+    script.draw_in()
+    script.read_asked()
+    for _ in range(4):
+        if not state().course.outside:
+            break
+        script.read_until_sure()
+        if state().advice.plan.best.steps:
+            script.follow_plan()
+        script.read_asked()
+    body = shown(page, script.job, "step", "hand_over")
+    assert "once its new threads have settled" in body
+    assert "Look at it again after 100 shots" in body

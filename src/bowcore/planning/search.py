@@ -276,18 +276,16 @@ def _search(weighing: Weighing) -> list[Option]:
 
 
 def _one_part_way(problem: Problem, best: Option, others: list[Option]) -> list[Option]:
-    """The timing brought home by one whole part, where the plan turns more: quicker, and what it
-    leaves outside is shown with it."""
+    """The timing brought home by one whole part, where nothing offered is that: its consequence for the
+    other numbers is shown with it."""
     band = problem.bands.get("stop_gap")
-    if band is None or len(best.steps) < 2 or any(len(option.steps) == 1 for option in others):
+    if band is None or len(others) > 1 or band.judge(problem.readings["stop_gap"][0]).inside:
         return []
-    if band.judge(problem.readings["stop_gap"][0]).inside:
-        return []
+    offered = [set(option.steps) for option in (best, *others)]
     weighing = Weighing(replace(problem, bands={"stop_gap": band}))
-    keys = [key for key in problem.whole_parts if key in weighing.keys]
+    keys = [k for k in problem.whole_parts if k in weighing.keys and {k} not in offered]
     singles = [weighing.best(weighing.grid((key,)), or_nearest=False) for key in keys]
-    found = sorted((one for one in singles if one is not None), key=_rank)
-    return found[:1]
+    return sorted((one for one in singles if one is not None), key=_rank)[:1]
 
 
 def _best_of(weighing: Weighing, keys: tuple[str, ...], found: list[Option]) -> list[Option]:

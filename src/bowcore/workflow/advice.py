@@ -28,7 +28,8 @@ from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.problem import Option, Plan, Problem, TuningPolicy, problem_after
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
-from bowcore.planning.words import say_effect, say_lesson, say_option, say_plan
+from bowcore.planning.weighing import weigh
+from bowcore.planning.words import say_chance, say_effect, say_lesson, say_option, say_plan
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
@@ -63,6 +64,12 @@ class Advice:
     """Every change so far and what it showed, in words, the newest first."""
     doubted: Mislog | None = None
     """The last change, if the bow moved as if another one had been made."""
+
+    def say_settled(self) -> str:
+        """How sure it is that this bow, left as it is, stays inside."""
+        chance = say_chance(weigh(self.problem, NO_STEPS).chance)
+        when = " once its new threads have settled" if self.problem.to_come else ""
+        return f"Chance that every number is inside{when}: {chance}."
 
     def say_doubted(self) -> str:
         """What the bow says of the last change as it was written down; "" if it agrees."""

@@ -242,14 +242,22 @@ class Facts:
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
 
+    @cached_property
+    def _changes_made(self) -> list[ChangeMade]:
+        """What may have made readings stale: draws on an old string leave what sits on it where it is."""
+        old = STRING not in self.replaced
+        return [
+            ChangeMade(c.seq, Change.CABLE if c.change is Change.SHOTS and old else c.change)
+            for c in self.changes
+        ]
+
     def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
         mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
         if not mine:
             return None
         last = mine[-1]
         group = self._same_moment(mine, last)
-        events = [ChangeMade(change.seq, change.change) for change in self.changes]
-        stale = stale_since(quantity, last.seq, events)
+        stale = stale_since(quantity, last.seq, self._changes_made)
         values = [take.value for take in group if take.value is not None]
         what = self.named(quantity)
         summary = summarise(values, what.precision) if values else None
@@ -270,7 +278,7 @@ class Facts:
 
         A take between other points is another reading and does not mix.
         """
-        events = [ChangeMade(change.seq, change.change) for change in self.changes]
+        events = self._changes_made
         return [
             take
             for take in takes

@@ -2,15 +2,18 @@
 
 from collections.abc import Mapping
 
+from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.bands import Band, BandSide
+from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.services import service_replacing
 from bowcore.workflow.steps.course import course
 
 RECHECK_DAYS = 21
-RECHECK_SHOTS = 100
-"""New threads settle over the first dozens of shots (common practice, no published source)."""
+RECHECK_SHOTS, RECHECK_SOON = 100, 30
+"""New threads settle over the first dozens of shots, those that were not drawn in over the first thirty
+(common practice, no published source)."""
 
 
 def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
@@ -30,6 +33,15 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
         for role in facts.still_to_replace
     ]
     return found
+
+
+def recheck_shots(facts: Facts) -> int:
+    """Shots after which the bow is looked at again: soon where new threads are still to settle."""
+    fitted = max((c.seq for c in facts.changes if c.replaced), default=None)
+    if fitted is None:
+        return RECHECK_SHOTS
+    drawn = sum(c.steps for c in facts.changes if c.change is Change.SHOTS and c.seq > fitted)
+    return RECHECK_SHOTS if drawn >= DRAWS_TO_SETTLE else RECHECK_SOON
 
 
 def overridable(facts: Facts) -> bool:

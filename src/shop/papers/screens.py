@@ -2,7 +2,8 @@
 
 from django.http import HttpRequest
 
-from bowcore.workflow.hand_over import blockers, overridable
+from bowcore.errors import BowcoreError
+from bowcore.workflow.hand_over import blockers, overridable, recheck_shots
 from bowcore.workflow.roles import may
 from bowcore.workflow.steps.hand_over import HandOverStep
 from shop.jobs.screens import Context, step_screen
@@ -18,5 +19,18 @@ def hand_over_screen(request: HttpRequest, state: JobState) -> tuple[str, Contex
     return "papers/hand_over.html", {
         "rows": [reading_row(state, name) for name in state.needed],
         "blockers": found,
+        "settled": "" if found else _settled(state),
         "may_override": bool(found) and manager and overridable(state.facts),
     }
+
+
+def _settled(state: JobState) -> str:
+    """How sure it is that the bow stays as it is, and when to look again; "" where nothing was turned
+    or it cannot be computed."""
+    if state.facts.handed_over or not state.facts.changes:
+        return ""
+    try:
+        words = state.advice.say_settled()
+    except BowcoreError:
+        return ""
+    return f"{words} Look at it again after {recheck_shots(state.facts)} shots."
