@@ -85,7 +85,7 @@ def doubted(script, monkeypatch):
 
 def test_a_doubted_change_is_asked_about_and_corrected_at_its_own_moment(page, script, doubted):
     key, count = doubted
-    assert "The bow moved as if this had been done" in shown(
+    assert "Is the last change written down right?" in shown(
         page, script.job, "step", "back_to_spec"
     )
     assert post(page, "correct_change", script.job).status_code == 302

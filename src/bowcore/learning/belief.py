@@ -46,6 +46,8 @@ LENGTH_OFF_IN = 0.2
 """How far the length of a new part may be off before anything was read. [in]"""
 LEAST_WEIGHT = 0.02
 """All plausible bows together keep at least this share: the true one may not be among them."""
+LEAST_ANSWER, MOST_ANSWER = 0.4, 2.5
+"""Shares of the book's answer between which the timing of any bow answers."""
 _TOUCH_IN = 0.01
 
 
@@ -96,6 +98,9 @@ class Belief:
         What has been read since it was opened.
     draws : mapping of str to float
         Draws on each new part since it was fitted, by its role.
+    timing : array, shape (a,), optional
+        Timing cable for a step of each adjuster by the book: no bow answers with another sign, or many
+        times as much. [in]
     """
 
     quantities: tuple[str, ...]
@@ -110,6 +115,7 @@ class Belief:
     first_stop_effect: Mapping[str, float] = field(default_factory=dict)
     seen: frozenset[str] = frozenset()
     draws: Mapping[str, float] = field(default_factory=dict)
+    timing: Floats | None = None
 
     def expected(self, quantity: str, sigma: float = 0.0) -> tuple[float, float]:
         """What a reading with this uncertainty should show, and how far it may be off."""
@@ -148,7 +154,7 @@ class Belief:
         covariance = self._loosened(i, np.abs(off) / (SURPRISED * np.sqrt(spread)))
         spread_now = covariance[:, i, i] + noise**2
         gain = covariance[:, :, i] / spread_now[:, None]
-        mean = self.mean + gain * off[:, None]
+        mean = self._bounded(self.mean + gain * off[:, None])
         after = covariance - gain[:, :, None] * covariance[:, None, i, :]
         evidence = -0.5 * (np.log(spread_now) + off**2 / spread_now) - np.log(np.abs(slope))
         return replace(
@@ -423,6 +429,16 @@ class Belief:
             covariance[:, :count, :] += per_inch[:, :, None] * covariance[:, None, at, :]
             covariance[:, :, :count] += covariance[:, :, at, None] * per_inch[:, None, :]
         return replace(self, mean=mean, covariance=symmetric(covariance))
+
+    def _bounded(self, mean: Floats) -> Floats:
+        """The timing's answer kept within what a bow can do: the rule of timing has one sign."""
+        if self.timing is None:
+            return mean
+        count, width = len(self.quantities), len(self.adjusters)
+        rows = slice(count + self._gap * width, count + (self._gap + 1) * width)
+        ends = np.sort([LEAST_ANSWER * self.timing, MOST_ANSWER * self.timing], axis=0)
+        mean[:, rows] = np.clip(mean[:, rows], *ends)
+        return mean
 
     def _loosened(self, i: int, surprise: Floats) -> Floats:
         """A reading far from what was believed means that the belief was too sure of this quantity.

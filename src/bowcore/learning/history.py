@@ -281,7 +281,8 @@ def _stale(event: HistoryEvent, belief: Belief) -> set[str]:
     if isinstance(event, Replaced):
         return set(_moved_by_new(event.part))
     if isinstance(event, Drawn):
-        return set(stale_after(Change.SHOTS)) if belief.draws else set()
+        drawn = Change.SHOTS if STRING in belief.draws else Change.CABLE
+        return set(stale_after(drawn)) if belief.draws else set()
     assert isinstance(event, Turned)
     turned = {one.change for one in belief.adjusters if event.steps.get(one.key)}
     return {name for change in turned for name in stale_after(change)}

@@ -15,6 +15,8 @@ from bowcore.quantities.inches import say_inches
 CAUSE_SIGMAS = 1.0
 LIKELY_SIGMAS = 1.3
 UNEXPLAINED_SIGMAS = 3.0
+AT_THE_FIRST_STOP = ("draw_length", "holding_weight")
+"""What the first of two stops decides has a kink that the fit does not follow."""
 LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
 """Less than this is not acted on."""
 
@@ -77,7 +79,8 @@ def _left_over(residuals: Mapping[str, float]) -> list[str]:
     found = []
     for name, left in residuals.items():
         quantity = QUANTITIES[name]
-        if abs(left) > UNEXPLAINED_SIGMAS * quantity.precision.of_mean(quantity.takes):
+        scatter = UNEXPLAINED_SIGMAS * quantity.precision.of_mean(quantity.takes)
+        if name not in AT_THE_FIRST_STOP and abs(left) > max(scatter, quantity.tolerance):
             found.append(
                 f"{quantity.say_size(left)} of {quantity.name.lower()} is not explained by any part: "
                 "read it again, or look for what else is behind it."

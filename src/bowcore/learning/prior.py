@@ -145,6 +145,7 @@ def prior_belief(
         response.rests_on,
         process_share=process_share,
         curves=curves,
+        timing=None if curves is None else response.mean[response.quantities.index(GAP)],
     )
 
 

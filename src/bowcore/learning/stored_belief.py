@@ -18,6 +18,7 @@ def belief_to_json(belief: Belief) -> dict[str, Any]:
         "mean": belief.mean.tolist(),
         "covariance": belief.covariance[0].tolist(),
         "weights": belief.weights.tolist(),
+        "timing": None if belief.timing is None else belief.timing.tolist(),
         "rests_on": belief.rests_on,
         "process_share": belief.process_share,
         "first_stop_effect": dict(belief.first_stop_effect),
@@ -50,6 +51,7 @@ def belief_from_json(data: dict[str, Any]) -> Belief:
             process_share=data["process_share"],
             curves=curves,
             first_stop_effect=data["first_stop_effect"],
+            timing=None if data["timing"] is None else np.array(data["timing"]),
         )
     except (KeyError, TypeError, ValueError) as error:
         raise BadInput(f"What was stored is not a belief: {error}.", "belief") from None

@@ -10,7 +10,7 @@ from bowcore.measurement.bands import BandSide
 from bowcore.mechanics.modules import module_for
 from bowcore.mechanics.specification import CABLE_A, CABLE_B
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem
-from bowcore.planning.search import part_way_aim
+from bowcore.planning.search import part_way_aim, with_stops_together
 from bowcore.planning.words import NEARLY_SURE, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
 from bowcore.quantities.changes import Change
@@ -76,7 +76,9 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     reasons += _still_to_settle(problem)
     if plan.kind is PlanKind.LEAVE and plan.best.chance < NEARLY_SURE:
         reasons.append(_at_the_edge(problem))
-    if plan.kind is PlanKind.CHANGE:
+    if plan.kind is PlanKind.CHANGE and plan.part_way:
+        reasons.append(f"Based on {problem.response.rests_on}; read again after the change.")
+    elif plan.kind is PlanKind.CHANGE:
         reasons.append(
             f"Chance that every number ends inside: {say_chance(plan.best.chance)}. "
             f"Based on {problem.response.rests_on}; read again after the change."
@@ -115,15 +117,16 @@ def _timing_reason(problem: Problem) -> list[str]:
 
 
 def _outside(problem: Problem) -> list[str]:
-    lines = []
+    lines, level = [], with_stops_together(problem)
     for name in problem.planned:
         quantity, band = QUANTITIES[name], problem.bands[name]
         verdict = band.judge(problem.readings[name][0])
-        if verdict.inside or name == "stop_gap":
+        if not quantity.shows(verdict.by) or name == "stop_gap":
             continue
         word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
-        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}.")
-        if name == "draw_length" and verdict.by > MODULE_IN:
+        apart = " while the stops are apart" if band.judge(level[name]).inside else ""
+        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}{apart}.")
+        if name == "draw_length" and band.judge(level[name]).by > MODULE_IN:
             lines.append(_say_module(problem, band.target))
     return lines
 

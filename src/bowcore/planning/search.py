@@ -182,7 +182,7 @@ def shortfall(problem: Problem) -> Shortfall | None:
     response = problem.response
     rows = [response.quantities.index(name) for name in problem.planned]
     width = np.array([problem.bands[name].half_width for name in problem.planned])
-    level = _with_stops_together(problem)
+    level = with_stops_together(problem)
     aim = np.array([problem.bands[n].target - level[n] for n in problem.planned])
     matrix = response.mean[rows] / width[:, None]
     reluctance = np.diag([_reluctance(problem, one) for one in response.adjusters])
@@ -203,7 +203,7 @@ def shortfall(problem: Problem) -> Shortfall | None:
     return Shortfall(adjuster.key, -total * adjuster.length_step_in)
 
 
-def _with_stops_together(problem: Problem) -> dict[str, float]:
+def with_stops_together(problem: Problem) -> dict[str, float]:
     """What would be read with both stops together: lengths are not to blame for where the first of
     two stops ends the draw."""
     found = {name: problem.readings[name][0] for name in problem.planned}

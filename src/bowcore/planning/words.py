@@ -7,7 +7,7 @@ from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
-NEARLY_SURE = 0.95
+NEARLY_SURE, HARDLY = 0.95, 0.05
 REST_IN = 1 / 16
 """So far the rest may make up for a lean that shims leave (common practice)."""
 
@@ -80,6 +80,8 @@ def say_chance(chance: float) -> str:
     """A probability in tenths, as people say it."""
     if chance >= NEARLY_SURE:
         return "better than nine in ten"
+    if chance < HARDLY:
+        return "less than one in ten"
     return f"about {max(round(chance * 10), 1)} in ten"
 
 

@@ -50,6 +50,14 @@ class ShownChange:
 
 
 @dataclass(frozen=True)
+class DoubtedChange:
+    """A change in words, a line for each part: as it was written down, and as the bow moved."""
+
+    logged: tuple[str, ...]
+    moved_as: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class Advice:
     """A plan with the question it answers and the sentences to say it with."""
 
@@ -71,25 +79,25 @@ class Advice:
         when = " once its new threads have settled" if self.problem.to_come else ""
         return f"Chance that every number is inside{when}: {chance}."
 
-    def say_doubted(self) -> str:
-        """What the bow says of the last change as it was written down; "" if it agrees."""
+    def say_doubted(self) -> "DoubtedChange | None":
+        """The last change as it was written down and as the bow moved; None if they agree."""
         if self.doubted is None:
-            return ""
-        moved = self._say_steps(self.doubted.moved_as)
-        logged = self._say_steps(self.doubted.logged)
-        return f"The bow moved as if this had been done: {moved} Written down is: {logged} Which is right?"
+            return None
+        both = (self.doubted.logged, self.doubted.moved_as)
+        return DoubtedChange(*(self._say_steps(steps) for steps in both))
 
     def say_correction(self, as_written: bool) -> str:
         """What is recorded when that question is answered."""
         assert self.doubted is not None
         if as_written:
             return "looked at the last change: as written"
-        moved = self._say_steps(self.doubted.moved_as)
+        moved = " ".join(self._say_steps(self.doubted.moved_as))
         return f"corrected the last change to: {moved}"
 
-    def _say_steps(self, steps: Steps) -> str:
+    def _say_steps(self, steps: Steps) -> tuple[str, ...]:
         turned = self.problem.turned(steps)
-        return " ".join(f"{one.label}: {one.say(count)}." for one, count in turned) or "nothing."
+        lines = tuple(f"{one.label}: {one.say(count)}." for one, count in turned)
+        return lines or ("Nothing.",)
 
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""
@@ -309,17 +317,19 @@ def _shown(adjusters: tuple[Adjuster, ...], lesson: Lesson) -> ShownChange:
 
 
 def _best_estimates_differ(problem: Problem, facts: Facts) -> list[str]:
-    """Where the plan does not start from the last reading, but from all of them together."""
+    """Where all readings together say something else of a number than the last one does."""
     found = []
     for name in problem.planned:
         quantity, now = facts.named(name), facts.current(name)
         value = problem.readings[name][0]
         if now is None or not now.fresh or now.summary is None:
             continue
-        if abs(value - now.summary.value) > float(quantity.tool.division) / 2:
+        band = problem.bands[name]
+        read, best = quantity.say(now.summary.value), quantity.say(value)
+        if read != best and band.judge(value).inside != band.judge(now.summary.value).inside:
             found.append(
-                f"{quantity.name} reads {quantity.say(now.summary.value)}; with what was read before "
-                f"and what the change does, {quantity.say(value)} is the best estimate."
+                f"{quantity.name} reads {read}; by all readings together and what the change does, "
+                f"{best} is the best estimate."
             )
     return found
 

@@ -56,7 +56,8 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         return "press/draw_in.html", {"left": state.course.to_draw, "caution": cautions.FIRST_DRAW}
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
-    return "plans/plan.html", plan_context(state)
+    shown = plan_context(state)
+    return ("plans/doubted.html" if shown.get("doubted") else "plans/plan.html"), shown
 
 
 def plan_context(state: JobState) -> Context:
