@@ -195,3 +195,19 @@ def test_which_takes_are_believed(takes, expected, kept, odd):
     """One far off waits for a second; two that agree are a fact; after three the bench has spoken."""
     found = believed(takes, Precision(0.02), expected, 0.05)
     assert set(found.takes) == set(kept) and set(found.odd) == set(odd)
+
+
+GUM_4_4_3 = [
+    96.90, 98.18, 98.25, 98.61, 99.03, 99.49, 99.56, 99.74, 99.89, 100.07,
+    100.33, 100.42, 100.68, 100.95, 101.11, 101.20, 101.57, 101.84, 102.36, 102.72,
+]  # fmt: skip
+"""Twenty temperatures, table 1 of JCGM 100:2008 (from memory; their mean and deviation are printed
+there as 100.145 and 1.489)."""
+
+
+def test_repeats_of_the_gums_own_example():
+    """Its worked example 4.4.3: mean 100.14, experimental standard uncertainty of the mean 0.333."""
+    summary = summarise(GUM_4_4_3, Precision(0.01))
+    assert summary.value == pytest.approx(100.145)
+    assert summary.sigma == pytest.approx(0.333, abs=5e-4)
+    assert not summary.outliers
