@@ -135,6 +135,11 @@ class Work:
         self.person.types(ENTER)
         self.person.wait(lambda d: self.asked(), words="the reading's entry")
 
+    def confirms_the_log(self):
+        """The last change was as it is written down, whatever the bow says."""
+        self.looks()
+        self.does(lambda: self.person.touches(css="button[form=as_written]"))
+
     def next_thing(self):
         """Do what the screen asks; what it was, or "" when it asks for nothing here."""
         if self.asked():
@@ -147,6 +152,7 @@ class Work:
             ("button[form=open][data-next]", self.enter), ("#tug", self.tugs),
             ("button[form=accept][data-next]", self.enter),
             ("a[data-next][href*='?at=']", self.looks_again),
+            ("button[form=as_written]", self.confirms_the_log),
         )  # fmt: skip
         for css, do in screens:
             if self.person.all(css):
