@@ -231,6 +231,27 @@ def test_a_gap_read_three_times_at_1_32_is_left_alone_and_says_its_chance():
     assert any("near the edge of its band" in line for line in say_why(problem, plan))
 
 
+def test_what_is_outside_by_less_than_its_doubt_is_read_again_before_the_press():
+    hair = [Read("stop_gap", (3 / 64, 1 / 32))]
+    known = learn(PRIOR, hair)
+    problem = problem_after(known, BANDS, TuningPolicy(), {"limb_bolts": (0, 0)})
+    plan = find_plan(problem)
+    assert plan.kind is PlanKind.READ_AGAIN and plan.read_again == "stop_gap"
+    assert any("less than a reading's own doubt" in line for line in say_why(problem, plan))
+    far = planned([Read("stop_gap", (5 / 64, 5 / 64))])
+    assert far.kind is PlanKind.CHANGE
+
+
+def test_before_many_half_twists_one_reading_is_read_twice():
+    once = [read("stop_gap", -0.2, SIGMA)]
+    known = learn(PRIOR, once)
+    problem = problem_after(known, BANDS, TuningPolicy(), {"limb_bolts": (0, 0)})
+    plan = find_plan(problem)
+    assert plan.kind is PlanKind.READ_AGAIN
+    assert any("read it twice" in line for line in say_why(problem, plan))
+    assert planned([*once, read("stop_gap", -0.2, SIGMA)]).kind is PlanKind.CHANGE
+
+
 def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
     from bowcore.workflow.targets import gap_band
     from tests.core.bows import book

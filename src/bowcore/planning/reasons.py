@@ -152,6 +152,9 @@ def _why_unread(problem: Problem, name: str) -> str:
 def _why_once_more(problem: Problem, name: str) -> str:
     if name in problem.surprising:
         return _why_unread(problem, name)
+    value, sigma = problem.readings[name]
+    if problem.bands[name].judge(value).by <= sigma:
+        return f"{QUANTITIES[name].name} is outside by less than a reading's own doubt: read it once more."
     return f"{QUANTITIES[name].name} rests on one reading, and much would be turned for it: read it twice."
 
 

@@ -77,6 +77,9 @@ def find_plan(problem: Problem) -> Plan:
     plan = _change(problem, weighing, still) if far is None else None
     if plan is None or plan.best.chance < LONG_SHOT:
         plan = _part_way(problem, far) or plan or _change(problem, weighing, still)
+    hair = _outside_by_less_than_its_doubt(problem)
+    if hair and plan.kind is not PlanKind.LEAVE:
+        return Plan(PlanKind.READ_AGAIN, still, read_again=hair)
     alone = _resting_on_one_take(problem)
     decides_much = plan.kind is PlanKind.UNREACHABLE or half_twists(problem, plan) >= MANY_STEPS
     if alone and decides_much and plan.kind is not PlanKind.LEAVE:
@@ -161,6 +164,20 @@ def reading_to_repeat(problem: Problem, still: Option) -> str:
 def _another_helps(name: str, takes: int) -> bool:
     precision = QUANTITIES[name].precision
     return takes > 0 and precision.of_mean(takes + 1) < HELPS * precision.of_mean(takes)
+
+
+def _outside_by_less_than_its_doubt(problem: Problem) -> str:
+    """The one thing that sends the bow to the press, if another reading may well bring it inside, or ""."""
+    doubtful = ""
+    for name in problem.planned:
+        value, sigma = problem.readings[name]
+        verdict = problem.bands[name].judge(value)
+        if verdict.inside:
+            continue
+        if verdict.by > sigma or not _another_helps(name, problem.takes.get(name, 0)):
+            return ""
+        doubtful = doubtful or name
+    return doubtful
 
 
 def _resting_on_one_take(problem: Problem) -> str:

@@ -159,8 +159,11 @@ class JobScript:
         check_part(self.job.pk, TugResult(role, tug, off_in), self.submission())
 
     def follow_plan(self) -> None:
-        """Do what the plan proposes, and let down."""
+        """Read once more what the plan asks for, do what it proposes, and let down."""
+        self.read_until_sure()
         best = self.state().advice.plan.best
+        if not best.steps:
+            return
         if best.presses:
             accept_plan(self.job.pk, best.steps, self.submission())
             cycle.turn(self.job.pk, best.steps, self.submission())
