@@ -66,13 +66,13 @@ HistoryEvent = Read | Turned | Replaced | Drawn | OpenedAgain
 class Lesson:
     """What the first readings after one change said against what was expected.
 
-    `before` is what was believed when it was made and `spent` what was in each adjuster; `reads`
-    what was read after it.
+    `before` is what was believed when it was made, kept for the last change only, and `spent` what was
+    in each adjuster; `reads` what was read after it.
     """
 
     steps: Steps
     innovations: tuple[Innovation, ...]
-    before: Belief
+    before: Belief | None = None
     spent: Mapping[str, int] = field(default_factory=dict)
     reads: tuple[tuple[str, float, float], ...] = ()
 
@@ -113,9 +113,9 @@ class Learned:
     @property
     def doubted(self) -> Mislog | None:
         """The last change, if the bow moved as after another one that people mistake it for."""
-        if not self.lessons:
+        last = self.lessons[-1] if self.lessons else None
+        if last is None or last.before is None:
             return None
-        last = self.lessons[-1]
         return mislog(last.before, last.steps, last.spent, last.reads)
 
     def read(self, event: Read, precision: Precision) -> Innovation:
@@ -186,7 +186,7 @@ def learn(belief: Belief, events: Sequence[HistoryEvent]) -> Learned:
                 lesson = _with(lesson, found, precision, event)
             continue
         if lesson:
-            now.lessons.append(lesson)
+            now.lessons.append(replace(lesson, before=None))
         lesson = _begun(now, event.steps) if isinstance(event, Turned) else None
         _change(now, event)
         stale = _stale(event, now.belief)

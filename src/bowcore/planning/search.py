@@ -75,7 +75,7 @@ def find_plan(problem: Problem) -> Plan:
         if not problem.takes or still.chance >= ACCEPTED:
             return Plan(PlanKind.LEAVE, still)
     plan = _change(problem, weighing, still) if far is None else None
-    if plan is None or plan.best.chance < LONG_SHOT:
+    if plan is None or (plan.kind is not PlanKind.LEAVE and plan.best.chance < LONG_SHOT):
         plan = _part_way(problem, far) or plan or _change(problem, weighing, still)
     hair = _outside_by_less_than_its_doubt(problem)
     if hair and plan.kind is not PlanKind.LEAVE:
@@ -113,8 +113,10 @@ def part_way_aim(problem: Problem) -> Band | None:
 def _part_way(problem: Problem, aim: Band | None) -> Plan | None:
     """A change that brings home what can be judged now: what is read at the first of two stops that
     are apart is judged once they are together. None where there is nothing of the kind."""
+    gap = problem.bands.get("stop_gap")
+    apart = gap is not None and not gap.judge(problem.readings["stop_gap"][0]).inside
     later = [name for name in problem.planned if problem.first_stop_effect.get(name)]
-    if not later and aim is None:
+    if not apart or not (later or aim):
         return None
     bands = {name: band for name, band in problem.bands.items() if name not in later}
     nearer = replace(problem, bands=bands | ({} if aim is None else {"stop_gap": aim}))
