@@ -229,13 +229,27 @@ class Bench:
         """Turn, and write down what was turned; whether that was written down wrongly."""
         self.bow.turn(steps)
         logged = self._as_logged(steps)
-        for key, count in logged.items():
-            adjuster = adjuster_in(adjusters_of(self.spec), key)
-            entry = LedgerEntry(self._next(), adjuster.change, key, adjuster.part, count)
-            self._log(entry)
-        self.events.append(Turned(logged))
+        self._write_down(logged)
         self.outcome.minutes += minutes
         return logged != steps
+
+    def correct(self, steps: Steps) -> None:
+        """The last change was another one: the entry is corrected at its own moment."""
+        at = max(i for i, event in enumerate(self.events) if isinstance(event, Turned))
+        wrong = self.events[at]
+        assert isinstance(wrong, Turned)
+        self.events[at] = Turned(steps)
+        seq = max(entry.seq for entry in self.changes if entry.adjuster)
+        self._enter(seq, steps + -wrong.steps)
+
+    def _write_down(self, steps: Steps) -> None:
+        self._enter(self._next(), steps)
+        self.events.append(Turned(steps))
+
+    def _enter(self, seq: int, steps: Steps) -> None:
+        for key, count in steps.items():
+            adjuster = adjuster_in(adjusters_of(self.spec), key)
+            self._log(LedgerEntry(seq, adjuster.change, key, adjuster.part, count))
 
     def advice(self) -> Plan:
         """What the screen would say, checked against the core's own loop."""
@@ -312,6 +326,8 @@ def take_in_hand(bench: Bench, plan: Plan) -> None:
         bench.read(name)
     bench.advice()
     asked = bool(bench.known.doubted)
+    if asked and mislogged:
+        bench.correct(steps)  # the twists are counted, and the entry is corrected
     outcome.mislogs += mislogged
     outcome.asked += asked and mislogged
     outcome.asked_in_vain += asked and not mislogged
