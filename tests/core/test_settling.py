@@ -120,6 +120,19 @@ def test_draws_leave_what_sits_on_an_old_string_where_it_is():
     assert not both.current("nock_to_peep").fresh
 
 
+def test_nothing_on_the_old_string_is_true_of_a_new_one():
+    # common practice, no published source: peep, kisser, loop and nock height are unknown afterwards
+    sits = ("nock_to_peep", "nock_to_kisser", "loop_length", "nock_height")
+    takes = tuple(Take(n, name, 1.0) for n, name in enumerate((*sits, "tiller"), 1))
+    string = LedgerEntry(9, Change.STRING, "string", "string", replaced=True)
+    new = Facts(Family.BINARY, (), takes=takes, changes=(string,))
+    assert not any(new.current(name).fresh for name in sits)
+    assert new.current("tiller").fresh
+    twisted = Facts(Family.BINARY, (), takes=takes,
+                    changes=(LedgerEntry(9, Change.STRING, "string", "string", 2),))  # fmt: skip
+    assert all(twisted.current(name).fresh for name in sits[:3])
+
+
 def test_taking_back_does_not_count_draws():
     turned = LedgerEntry(7, Change.CABLE, "cable_b", "cable_b", 2)
     assert dict(reverse_since(facts(shots(6, 60), turned).changes, 6)) == {"cable_b": -2}

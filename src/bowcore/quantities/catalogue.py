@@ -7,7 +7,13 @@ says otherwise. A new quantity is one entry here, and its small drawing where no
 
 from bowcore.errors import BadInput
 from bowcore.quantities import tools
-from bowcore.quantities.changes import CABLE_CHANGES, DRAWN_CHANGES, LENGTH_CHANGES, Change
+from bowcore.quantities.changes import (
+    CABLE_CHANGES,
+    DRAWN_CHANGES,
+    LENGTH_CHANGES,
+    ON_THE_STRING,
+    Change,
+)
 from bowcore.quantities.quantity import Asked, Direction, Quantity, ReferencePoint, Role, Usual
 
 
@@ -231,14 +237,14 @@ _ALL = (
         NOCK_POINTS, _points(peep_centre="centre of the peep", peep_top="top of the peep"),
         "along the string, bow at rest",
         missed_later="It cannot be found again once the old string is cut.",
-        stale_after=frozenset({Change.PEEP, Change.LOOP_OR_TIES, Change.SHOTS}),
+        stale_after=ON_THE_STRING | {Change.PEEP},
         asked=Asked.ALWAYS, needs="peep", put_back=True, device="caliper",
         picture="nock_to_peep", usual=Usual(5.0, 0.5, 16),
     ),
     Quantity(
         "nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16, NOCK_POINTS,
         how="along the string", missed_later="The archer's anchor depends on it.",
-        stale_after=frozenset({Change.LOOP_OR_TIES, Change.SHOTS}),
+        stale_after=ON_THE_STRING,
         asked=Asked.CARRY_OVER, needs="kisser", put_back=True, device="caliper",
         picture="nock_to_kisser", usual=Usual(1.1875, 0.125, 16),
     ),
@@ -246,7 +252,7 @@ _ALL = (
         "loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16,
         how="string to the inside of the loop",
         missed_later="The draw feels longer or shorter by as much as the new loop differs.",
-        stale_after=frozenset({Change.LOOP_OR_TIES}), asked=Asked.CARRY_OVER, needs="loop",
+        stale_after=frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES}), asked=Asked.CARRY_OVER, needs="loop",
         put_back=True, device="caliper", picture="loop", usual=Usual(0.5625, 0.0625, 16),
     ),
     Quantity(

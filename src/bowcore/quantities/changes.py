@@ -15,6 +15,7 @@ class Change(StrEnum):
     SPACER = "spacer"
     SHIM = "shim"
     STRING = "string"
+    NEW_STRING = "new_string"
     LIMB_BOLT = "limb_bolt"
     MODULE_OR_STOP = "module_or_stop"
     PEEP = "peep"
@@ -28,5 +29,7 @@ CABLE_CHANGES = frozenset({Change.CABLE, Change.YOKE_LEG, Change.SPACER, Change.
 """What changes the length or the pull of a cable; new threads settle with the first shots."""
 LENGTH_CHANGES = CABLE_CHANGES | {Change.STRING}
 """What changes the length of any string or cable."""
+ON_THE_STRING = frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES, Change.SHOTS})
+"""What moves a thing that sits on the string: nothing on the old string is true of a new one."""
 DRAWN_CHANGES = LENGTH_CHANGES | {Change.LIMB_BOLT, Change.MODULE_OR_STOP}
 """What changes the bow at full draw: its force, its stops, its draw length."""

@@ -244,12 +244,15 @@ class Facts:
 
     @cached_property
     def _changes_made(self) -> list[ChangeMade]:
-        """What may have made readings stale: draws on an old string leave what sits on it where it is."""
+        """What may have made readings stale: draws on an old string leave what sits on it where it is,
+        and a new string has nothing on it that was read before."""
         old = STRING not in self.replaced
-        return [
+        made = [
             ChangeMade(c.seq, Change.CABLE if c.change is Change.SHOTS and old else c.change)
             for c in self.changes
         ]
+        new = (c.seq for c in self.changes if c.replaced and c.part == STRING)
+        return made + [ChangeMade(seq, Change.NEW_STRING) for seq in new]
 
     def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
         mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
