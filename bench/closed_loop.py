@@ -459,7 +459,11 @@ def main() -> None:
 
 def write(lines: list[str], options: argparse.Namespace) -> None:
     target = ROOT / "docs" / "derivations" / "closed-loop.md"
-    head = (ROOT / "bench" / "closed_loop_head.md").read_text().format(bows=options.bows, rows=options.rows)
+    head = (
+        (ROOT / "bench" / "closed_loop_head.md")
+        .read_text()
+        .format(bows=options.bows, rows=options.rows)
+    )
     target.write_text(head + "\n".join([*lines, ""]))
 
 
