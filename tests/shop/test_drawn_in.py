@@ -85,9 +85,7 @@ def doubted(script, monkeypatch):
 
 def test_a_doubted_change_is_asked_about_and_corrected_at_its_own_moment(page, script, doubted):
     key, count = doubted
-    assert "Is the last change written down right?" in shown(
-        page, script.job, "step", "back_to_spec"
-    )
+    assert "Is the last change logged right?" in shown(page, script.job, "step", "back_to_spec")
     assert post(page, "correct_change", script.job).status_code == 302
     row = Adjustment.objects.latest("pk")
     assert (row.adjuster, row.steps) == (key, -2 * count)
@@ -145,4 +143,21 @@ def test_the_hand_over_says_how_sure_it_is_and_when_to_look_again(page, script):
         script.read_asked()
     body = shown(page, script.job, "step", "hand_over")
     assert "once its new threads have settled" in body
-    assert "Look at it again after 100 shots" in body
+    assert "Recheck after 100 shots" in body
+
+
+def test_shots_are_logged_at_any_time_on_new_threads(page, script):
+    new_cable(script)
+    script.draw_in()
+    script.read_asked()
+    assert "Draws or shots on the new threads" in shown(page, script.job, "log")
+    assert post(page, "draw_in", script.job, draws=30).status_code == 302
+    assert "stop_gap" in state().course.to_read
+
+
+def test_skipping_makes_nothing_stale(page, script):
+    new_cable(script)
+    script.read("stop_gap")
+    assert post(page, "draw_in", script.job, draws=0).status_code == 302
+    assert state().facts.current("stop_gap").fresh
+    assert state().course.to_draw == 0

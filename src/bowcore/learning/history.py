@@ -118,8 +118,8 @@ class Learned:
             return None
         return mislog(last.before, last.steps, last.spent, last.reads)
 
-    def read(self, event: Read, precision: Precision) -> Innovation:
-        """Take in what was read of one quantity at one moment."""
+    def read(self, event: Read, precision: Precision) -> tuple[Innovation, float]:
+        """Take in what was read of one quantity at one moment; its own uncertainty comes with it."""
         name = event.quantity
         one = self.belief.expected(name, precision.sigma)
         kept = believed(event.takes, precision, *one, apart=bool(QUANTITIES[name].take_names))
@@ -129,14 +129,14 @@ class Learned:
         self.surprising.pop(name, None)
         if not kept.takes:
             self.disbelieved[name] = event.takes[-1]
-            return Innovation(name, *one, event.takes[-1], disbelieved=True)
+            return Innovation(name, *one, event.takes[-1], disbelieved=True), one[1]
         value, sigma = kept.mean, precision.of_mean(len(kept.takes))
         innovation = Innovation(name, *self.belief.expected(name, sigma), value)
         if len(kept.takes) == 1 and innovation.off_sigmas > SURPRISING:
             self.surprising[name] = value
         self.belief = self.belief.observe(name, value, sigma)
         self.takes[name] = self.takes.get(name, 0) + len(kept.takes)
-        return innovation
+        return innovation, sigma
 
     def turn(self, steps: Steps) -> None:
         """Take in a change."""
@@ -146,7 +146,7 @@ class Learned:
             self.spent[key] = self.spent.get(key, 0) + count
 
     def worth(self, steps: Steps) -> dict[str, float]:
-        """Steps of a change in steps of the usual size, from where each adjuster stands."""
+        """Steps of a change in steps of the usual size, from where each adjuster is."""
         adjusters = self.belief.adjusters
         return {
             key: adjuster_in(adjusters, key).worth(self.spent.get(key, 0), count)
@@ -181,9 +181,9 @@ def learn(belief: Belief, events: Sequence[HistoryEvent]) -> Learned:
     lesson: Lesson | None = None
     for event in _changes_joined(events):
         if isinstance(event, Read):
-            found = now.read(event, event.precision or precision[event.quantity])
+            found, sigma = now.read(event, event.precision or precision[event.quantity])
             if lesson and not found.disbelieved:
-                lesson = _with(lesson, found, precision, event)
+                lesson = _with(lesson, found, sigma)
             continue
         if lesson:
             now.lessons.append(replace(lesson, before=None))
@@ -259,12 +259,9 @@ def _precision_of(events: Sequence[HistoryEvent]) -> dict[str, Precision]:
     }
 
 
-def _with(
-    lesson: Lesson, found: Innovation, precision: dict[str, Precision], event: Read
-) -> Lesson:
+def _with(lesson: Lesson, found: Innovation, sigma: float) -> Lesson:
     if any(found.quantity == one.quantity for one in lesson.innovations):
         return lesson
-    sigma = (event.precision or precision[event.quantity]).of_mean(len(event.takes))
     read = (found.quantity, found.value, sigma)
     return replace(lesson, innovations=(*lesson.innovations, found), reads=(*lesson.reads, read))
 

@@ -392,8 +392,3 @@ def _reading_sigma(name: str) -> float:
 def weigh(problem: Problem, steps: Steps) -> Option:
     """What a given change would do: predicted readings, chance, flip of the first stop."""
     return Weighing(problem).weigh(steps)
-
-
-def flips(before_in: float, after_in: float) -> bool:
-    """Whether another stop touches first afterwards, by more than a rule shows."""
-    return before_in * after_in < 0 and abs(after_in) > FLIPPED_IN

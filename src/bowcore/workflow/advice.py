@@ -234,7 +234,7 @@ def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
 
 def _turns(changes: list[LedgerEntry]) -> list[HistoryEvent]:
     found: list[HistoryEvent] = [Replaced(one.part) for one in changes if one.replaced]
-    found += [Drawn(one.steps) for one in changes if one.change is Change.SHOTS]
+    found += [Drawn(one.steps) for one in changes if one.change is Change.SHOTS and one.steps]
     found += [
         OpenedAgain(one.change, stale_after(one.change)) for one in changes if one.change in OPENING
     ]

@@ -156,17 +156,24 @@ class Facts:
         return (*roles, *bolts)
 
     @property
+    def draws_counted(self) -> list[int] | None:
+        """Every count of draws and shots since the newest part went on; None while none is new."""
+        fitted = max((c.seq for c in self.changes if c.replaced), default=None)
+        if fitted is None:
+            return None
+        return [c.steps for c in self.changes if c.change is Change.SHOTS and c.seq > fitted]
+
+    @property
     def draws_left(self) -> int:
         """Draws that new threads still want by the shop's policy before anything is read.
 
         New threads are short at first; what is set before they have settled moves afterwards. None
         are left when they were passed over: a count of zero was written down.
         """
-        fitted = max((c.seq for c in self.changes if c.replaced), default=None)
-        if fitted is None:
+        counts = self.draws_counted
+        if counts is None or 0 in counts:
             return 0
-        counts = [c.steps for c in self.changes if c.change is Change.SHOTS and c.seq > fitted]
-        return 0 if 0 in counts else max(self.draw_in - sum(counts), 0)
+        return max(self.draw_in - sum(counts), 0)
 
     @property
     def still_to_replace(self) -> tuple[str, ...]:
@@ -250,6 +257,7 @@ class Facts:
         made = [
             ChangeMade(c.seq, Change.CABLE if c.change is Change.SHOTS and old else c.change)
             for c in self.changes
+            if c.steps or c.change is not Change.SHOTS
         ]
         new = (c.seq for c in self.changes if c.replaced and c.part == STRING)
         return made + [ChangeMade(seq, Change.NEW_STRING) for seq in new]

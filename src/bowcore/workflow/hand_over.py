@@ -4,7 +4,6 @@ from collections.abc import Mapping
 
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.bands import Band, BandSide
-from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.services import service_replacing
@@ -37,11 +36,9 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
 
 def recheck_shots(facts: Facts) -> int:
     """Shots after which the bow is looked at again: soon where new threads are still to settle."""
-    fitted = max((c.seq for c in facts.changes if c.replaced), default=None)
-    if fitted is None:
-        return RECHECK_SHOTS
-    drawn = sum(c.steps for c in facts.changes if c.change is Change.SHOTS and c.seq > fitted)
-    return RECHECK_SHOTS if drawn >= DRAWS_TO_SETTLE else RECHECK_SOON
+    counts = facts.draws_counted
+    settled = counts is None or sum(counts) >= DRAWS_TO_SETTLE
+    return RECHECK_SHOTS if settled else RECHECK_SOON
 
 
 def overridable(facts: Facts) -> bool:

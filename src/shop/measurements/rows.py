@@ -53,7 +53,10 @@ class ReadingRow:
 def reading_row(
     state: JobState, name: str, prediction: tuple[float, float] | None = None
 ) -> ReadingRow:
-    """A quantity with its rule; `prediction` is value and uncertainty after a planned change."""
+    """A quantity with its rule; `prediction` is value and uncertainty after a planned change.
+
+    It is judged by the best estimate where there is one, as the plan and the hand-over are.
+    """
     current, before = state.facts.current(name), state.facts.baseline(name)
     quantity, band = state.facts.named(name), state.bands.get(name)
     value = current.summary.value if current and current.summary else None
@@ -66,5 +69,6 @@ def reading_row(
         prediction[1] if prediction else 0.0,
     )
     apart = current is None or current.apart
-    verdict = band.judge(value) if band and value is not None and not apart else None
+    judged = state.judged.estimates.get(name, value)
+    verdict = band.judge(judged) if band and judged is not None and not apart else None
     return ReadingRow(quantity, current, band, rule(quantity, marks), verdict)

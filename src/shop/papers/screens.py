@@ -33,4 +33,4 @@ def _settled(state: JobState) -> str:
         words = state.advice.say_settled()
     except BowcoreError:
         return ""
-    return f"{words} Look at it again after {recheck_shots(state.facts)} shots."
+    return f"{words} Recheck after {recheck_shots(state.facts)} shots."

@@ -24,7 +24,7 @@ def draw_in(job_id: int, draws: int, submission: Submission) -> Adjustment:
         require_not_held(state, "draw")
         if not state.facts.replaced:
             raise Refused("There are no new threads on this bow.")
-        words = f"{draws} times" if draws else "went on without"
+        words = f"{draws} times" if draws else "skipped"
         event.summary = f"drew the new threads in: {words}"
         return Adjustment.objects.create(
             **event.fact, change=Change.SHOTS.value, steps=draws, note=words
