@@ -99,7 +99,7 @@ def answer_plan(case: cases.PlanCase) -> cases.PlanAnswer:
     """a bow, its whole history and bands: what to turn, why, and what else would work"""
     known = _learned(case)
     bands = _bands(case)
-    limits = _limits(case.limb_bolts) | unread_leans(known, bands)
+    limits = _limits(case.limb_bolts) | unread_leans(known.belief.adjusters, bands, known.spent)
     problem = problem_after(known, bands, case.policy.policy(), limits, case.limit)
     answer = find_plan(problem)
     short = answer.shortfall

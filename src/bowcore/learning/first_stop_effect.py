@@ -10,6 +10,8 @@ import numpy as np
 
 from bowcore.mechanics.tracks import Floats
 
+AT_THE_FIRST_STOP = ("draw_length", "holding_weight")
+"""Read where the first of two stops touches: there is a kink where both touch together."""
 REACH_IN = {"holding_weight": 1 / 8}
 """So far from stops that touch together a reading falls off; then the wall and the valley even out."""
 

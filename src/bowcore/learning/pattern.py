@@ -7,6 +7,7 @@ not what the sticker says) that explain them best, with how sure each is, are th
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
 from bowcore.measurement.bands import BandSide, Verdict
 from bowcore.mechanics.specification import CABLES, BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
@@ -15,8 +16,6 @@ from bowcore.quantities.inches import say_inches
 CAUSE_SIGMAS = 1.0
 LIKELY_SIGMAS = 1.3
 UNEXPLAINED_SIGMAS = 3.0
-AT_THE_FIRST_STOP = ("draw_length", "holding_weight")
-"""What the first of two stops decides has a kink that the fit does not follow."""
 LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
 """Less than this is not acted on."""
 
@@ -76,7 +75,7 @@ def pattern_of(
 
 def _left_over(residuals: Mapping[str, float]) -> list[str]:
     """What the parts together do not explain: something else is behind it, or a reading is off."""
-    found = []
+    found = []  # the kink at the first stop is not in the fit: those two are left out
     for name, left in residuals.items():
         quantity = QUANTITIES[name]
         scatter = UNEXPLAINED_SIGMAS * quantity.precision.of_mean(quantity.takes)

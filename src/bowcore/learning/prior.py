@@ -10,6 +10,7 @@ from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.string_or_cable import TRIAL_IN, StringOrCable
 from bowcore.errors import NoModel
 from bowcore.learning.belief import GAP, LENGTH_OFF_IN, PROCESS_SHARE, UNKNOWN, Belief
+from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
 from bowcore.mechanics.specification import CABLE_A, Family
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Changes, Twin
@@ -88,7 +89,7 @@ def first_stop_effect_of(twin: Twin) -> dict[str, float]:
     gap = sum(abs(one["stop_gap"]) for one in apart) / 2
     return {
         name: (even[name] - (apart[0][name] + apart[1][name]) / 2) / gap
-        for name in ("draw_length", "holding_weight")
+        for name in AT_THE_FIRST_STOP
     }
 
 

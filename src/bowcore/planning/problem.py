@@ -280,11 +280,14 @@ def _outside(readings: Mapping[str, tuple[float, float]], bands: Mapping[str, Ba
     )
 
 
-def unread_leans(known: Learned, bands: Mapping[str, Band]) -> dict[str, tuple[int, int]]:
-    """What tilts a cam stays where it is while its lean is not read: one leg moves both."""
+def unread_leans(
+    adjusters: Iterable[Adjuster], bands: Mapping[str, Band], totals: Mapping[str, int]
+) -> dict[str, tuple[int, int]]:
+    """What tilts a cam stays where it is, in steps in all, while its lean is not read: one leg moves
+    lean and timing at once."""
     return {
-        one.key: (known.spent.get(one.key, 0),) * 2
-        for one in known.belief.adjusters
+        one.key: (totals.get(one.key, 0),) * 2
+        for one in adjusters
         if one.leans and one.leans not in bands
     }
 

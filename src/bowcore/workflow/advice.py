@@ -25,7 +25,14 @@ from bowcore.measurement.freshness import stale_after
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
-from bowcore.planning.problem import Option, Plan, Problem, TuningPolicy, problem_after
+from bowcore.planning.problem import (
+    Option,
+    Plan,
+    Problem,
+    TuningPolicy,
+    problem_after,
+    unread_leans,
+)
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import weigh
@@ -260,16 +267,15 @@ def limits_of(
     What tilts a cam is left alone while its lean is not read; one limb bolt alone is turned only
     for a tiller that is off.
     """
-    limits = {}
+    limits, totals = {}, {one.key: one.total(facts) for one in known.belief.adjusters}
     for adjuster in known.belief.adjusters:
         allowed = adjuster.totals_allowed(facts)
-        unread = adjuster.leans and adjuster.leans not in bands
         single_bolt = isinstance(adjuster, LimbBolt) and adjuster.alone
-        if unread or (single_bolt and not _tiller_off(facts, bands)):
-            allowed = (adjuster.total(facts), adjuster.total(facts))
+        if single_bolt and not _tiller_off(facts, bands):
+            allowed = (totals[adjuster.key],) * 2
         if allowed is not None:
             limits[adjuster.key] = allowed
-    return limits
+    return limits | unread_leans(known.belief.adjusters, bands, totals)
 
 
 def _tiller_off(facts: Facts, bands: Mapping[str, Band]) -> bool:
