@@ -65,7 +65,6 @@ class PrivateDatabase:
         command = ["mariadbd", *self._common(), f"--port={self.port}", f"--log-error={log}"]
         command += ["--bind-address=127.0.0.1", f"--socket={self.socket}", "--skip-name-resolve"]
         command += [f"--pid-file={self.run / 'm.pid'}", "--skip-log-bin"]
-        command += [f"--tmpdir={self._own_temporary_directory()}"]
         command += ["--character-set-server=utf8mb4"]
         command += ["--collation-server=utf8mb4_uca1400_ai_ci", "--default-time-zone=+00:00"]
         command += THROW_AWAY if self.throw_away else []
@@ -104,7 +103,8 @@ class PrivateDatabase:
 
     def _common(self) -> list[str]:
         me = pwd.getpwuid(os.getuid()).pw_name
-        return ["--no-defaults", f"--user={me}", f"--datadir={self.data}"]
+        own = self._own_temporary_directory()
+        return ["--no-defaults", f"--user={me}", f"--datadir={self.data}", f"--tmpdir={own}"]
 
     def _initialise(self) -> None:
         note("Making the private database ...")
