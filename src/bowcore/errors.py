@@ -4,6 +4,7 @@ BowcoreError
 |-- BadInput            the caller's value is not usable          bad-input
 |   |-- Unreadable      what was typed could not be understood    unreadable
 |   `-- OutOfRange      understood, but outside what is possible  out-of-range
+|-- Contradicted        it does not go with what else was read   contradicted
 |-- Refused             a rule of the bench forbids it now        refused
 `-- NoModel             this bow cannot be computed               no-model
 """
@@ -52,6 +53,12 @@ class Refused(BowcoreError):
     """The bench's rules forbid this now; the text says why and what would allow it."""
 
     code = "refused"
+
+
+class Contradicted(BowcoreError):
+    """What was found does not go with what else is known: look again, and say so if it stays."""
+
+    code = "contradicted"
 
 
 class NoModel(BowcoreError):

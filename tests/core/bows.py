@@ -2,6 +2,8 @@
 
 from functools import cache
 
+import numpy as np
+
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.learning.history import Read
 from bowcore.mechanics.kits import ShimKit
@@ -37,6 +39,11 @@ def book(family, **more):
     return BowSpec(
         f"An invented {family} bow", Family(family), **(numbers | more), parts=parts(family)
     )
+
+
+def rng_of(seed):
+    """A source of scatter, alike in every run."""
+    return np.random.default_rng(seed)
 
 
 @cache

@@ -44,7 +44,6 @@ from bowcore.workflow.replacement import (
     part_steps,
     replacement_order,
 )
-from bowcore.workflow.tug import LengthVerdict, Tug, judge_cable, where_mark_is
 from tests.core.bows import book
 
 WHOLE = BowSetup(CARRY_OVER, Family.HYBRID, ("peep", "kisser", "loop", "rest", "silencers"))
@@ -167,31 +166,6 @@ def test_only_one_at_a_time_reads_between():
     assert may_share_press(ReplacementPolicy.STRIP) and not may_share_press(
         ReplacementPolicy.ONE_BY_ONE
     )
-
-
-def test_a_mark_that_a_tug_brings_home_means_a_short_cable():
-    short = judge_cable(CABLE, Tug.TOWARD, 0.06)
-    assert short.length is LengthVerdict.SHORT and short.steps < 0 and not short.wrong_part
-    long = judge_cable(CABLE, Tug.AWAY, 0.06)
-    assert long.length is LengthVerdict.LONG and long.steps == -short.steps
-    assert where_mark_is(Tug.TOWARD) == "short of the mark"
-
-
-def test_more_than_four_twists_is_the_wrong_length():
-    assert judge_cable(CABLE, Tug.TOWARD, 0.25).wrong_part
-    assert "Send it back" in judge_cable(CABLE, Tug.TOWARD, 0.25).words
-    assert judge_cable(CABLE, Tug.STILL, 0).length is LengthVerdict.RIGHT
-
-
-@pytest.mark.parametrize("off", [-0.1, 3, float("nan")])
-def test_a_tug_with_no_distance_is_asked_again(off):
-    with pytest.raises(BadInput):
-        judge_cable(CABLE, Tug.TOWARD, off)
-
-
-def test_on_the_mark_and_off_it_contradict_each_other():
-    with pytest.raises(BadInput, match="which of the two"):
-        judge_cable(CABLE, Tug.STILL, 0.2)
 
 
 @pytest.mark.parametrize(

@@ -122,13 +122,11 @@ class Work:
         """Answer the tug test as the simulated bow would."""
         self.looks()
         role = self.value_of("#tug input[name=role]")
-        short = self.bow().off_in.get(role, 0.0)
-        off = Fraction(round(abs(short) * 64), 64)
-        tug = "on it" if off <= Fraction(1, 64) else ("toward" if short > 0 else "away")
+        off, tug = self.bow().mark(role)
         self.person.types(Keys.ESCAPE)
         self.person.types(TUGS[tug])
         field = self.person.find("#off")
-        self.does(lambda: field.send_keys("" if tug == "on it" else str(off), ENTER))
+        self.does(lambda: field.send_keys(str(Fraction(off)) if off else "", ENTER))
 
     def looks_again(self):
         """Go to the reading that the plan wants once more."""
@@ -149,7 +147,7 @@ class Work:
             ("form#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
             ("#length", self.puts_on_next), ("#change", self.enter), ("#bolts", self.enter),
             ("#draws", self.enter),
-            ("button[form=open][data-next]", self.enter), ("#tug", self.tugs),
+            ("button[form=open][data-next]", self.enter), ("#tug", self.tugs), ("#home", self.enter),
             ("button[form=accept][data-next]", self.enter),
             ("a[data-next][href*='?at=']", self.looks_again),
             ("button[form=as_written]", self.confirms_the_log),

@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
+from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import marks_needed
@@ -250,7 +251,7 @@ def test_a_part_of_the_wrong_length_goes_back_and_another_is_asked_for(script, i
     script.baseline()
     script.replace("cable_a", -0.4, judge=False)
     script.read("axle_to_axle", "brace_height")
-    verdict = check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.4375")),
+    verdict = check_part(script.job.pk, TugResult("cable_a", "toward", Decimal("0.1875")),
                          submission(ines, script.job))  # fmt: skip
     state = job_state(Job.objects.get())
     assert verdict.wrong_part and verdict.part.state == Part.BACK
@@ -264,10 +265,50 @@ def test_a_short_part_within_four_twists_stays_on(script, ines, submission):
     script.replace("cable_a", 0.05, judge=False)
     with pytest.raises(Refused, match="what the mark does"):
         check_part(script.job.pk, TugResult("cable_a"), submission(ines, script.job))
-    said = check_part(script.job.pk, TugResult("cable_a", "toward", Decimal("0.0625")),
+    said = check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.0390625")),
                       submission(ines, script.job))  # fmt: skip
     assert not said.wrong_part and said.steps < 0
-    assert not job_state(Job.objects.get()).facts.unchecked
+    assert job_state(Job.objects.get()).course.next.text == "Bring the new part home"
+
+
+def test_a_short_part_is_brought_home_before_the_next_goes_on(page, script, ines, submission):
+    script.check_in(["replace_cable_a", "replace_cable_b", "back_to_spec"])
+    script.inspect()
+    script.baseline()
+    script.replace("cable_a", 0.08, judge=False)
+    script.read("axle_to_axle", "brace_height")
+    assert post(page, "bring_home", script.job).status_code == 422
+    shown = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
+    assert "Squeeze the new" in shown and "for an inch of its length" in shown
+    check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.046875"), looked_twice=True),
+               submission(ines, script.job))  # fmt: skip
+    state = job_state(Job.objects.get())
+    steps = state.facts.to_bring_home.steps
+    assert steps < 0 and "out" in page.get(
+        reverse("step", args=[script.job.pk, "replace"])).content.decode()  # fmt: skip
+    assert post(page, "bring_home", script.job).status_code == 302
+    assert job_state(Job.objects.get()).press.planned == {"cable_a": steps}
+    cycle.turn(script.job.pk, Steps({"cable_a": steps}), submission(ines, script.job))
+    script.let_down()
+    now = job_state(Job.objects.get())
+    assert now.facts.unchecked == ("cable_a",) and now.course.next.text == "Judge the new part"
+
+
+def test_a_verdict_that_the_bench_contradicts_asks_for_a_second_look(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    script.baseline()
+    script.replace("cable_a", 0.0, judge=False)
+    script.read("axle_to_axle", "brace_height")
+    said = {"role": "cable_a", "tug": "toward", "off_mark_in": "1/4"}
+    asked = post(page, "check_part", script.job, **said)
+    assert asked.status_code == 422 and "Measured on the bench" in asked.content.decode()
+    assert (
+        "I looked a second time" in asked.content.decode()
+        and 'value="1/4"' in asked.content.decode()
+    )
+    assert post(page, "check_part", script.job, **said, looked_twice="on").status_code == 302
+    assert job_state(Job.objects.get()).part_checks[0].wrong_part
 
 
 def test_bolts_that_went_out_come_back_before_anything_is_read(page, script, ines, submission):

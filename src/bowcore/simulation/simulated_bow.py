@@ -16,9 +16,12 @@ from bowcore.adjusters.shim import SHIM_STEP_IN
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
 from bowcore.learning.settling import DRAWS_TO_SETTLE
+from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
+from bowcore.mechanics.machine import Floats
+from bowcore.mechanics.mark_lever import sides_judged
 from bowcore.mechanics.plausible import plausible
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes, Twin, twins_of
@@ -27,6 +30,7 @@ from bowcore.quantities.inches import say_inches
 from bowcore.quantities.quantity import Quantity
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
+SQUEEZED_IN = 0.02  # a cable squeezed by hand is as if it were so much shorter; estimate
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 
 
@@ -156,6 +160,23 @@ class SimulatedBow:
             known = ", ".join([*computed, *self._usual, *LEANS])
             raise BadInput(f"The simulated bench cannot read {quantity}.", "quantity", known)
         return beside
+
+    def mark(self, role: str) -> tuple[float, str]:
+        """How far off its place the mark is that a part is judged by, and what it does when the part
+        is squeezed sideways: "away", "toward", or "on it" where a painted line shows nothing. [in]"""
+        now, changes = self._mark_after(self._changes()), self._changes()
+        shorter = changes.shorter | {role: changes.shorter.get(role, 0.0) + SQUEEZED_IN}
+        squeezed = self._mark_after(replace(changes, shorter=shorter))
+        sides = sides_judged(role, self.spec.family)
+        before, after = abs(now[sides].mean()), abs(squeezed[sides].mean())
+        if before <= PAINT_LINE_IN:
+            return 0.0, Tug.STILL
+        return round(float(before) * 64) / 64, Tug.AWAY if after > before else Tug.TOWARD
+
+    def _mark_after(self, changes: Changes) -> Floats:
+        """How far each cam's mark is from where it was on the sound bow. [in]"""
+        turned = self._sound.changed(changes).rest.alpha[0] - self._sound.rest.alpha[0]
+        return np.asarray(self.spec.peg_radius_in * turned)
 
     def named(self, quantity: str) -> Quantity:
         """A quantity as it is called on this bow."""

@@ -56,14 +56,21 @@ class OpenPress:
     parts: tuple[str, ...] = ()
     done: bool = False
 
+    @property
+    def for_new_parts(self) -> bool:
+        """To put them on or to bring them home, which the replace step is about."""
+        return self.purpose in ("replace", "home")
+
 
 @dataclass(frozen=True)
 class LengthCheck:
-    """What a new part was found to be after its first let-down; `wrong` if it goes back."""
+    """What a new part was found to be after a let-down: `steps` half twists would bring it home;
+    `wrong` if it goes back."""
 
     seq: int
     part: str
     wrong: bool = False
+    steps: int = 0
 
 
 @dataclass(frozen=True)
@@ -183,16 +190,37 @@ class Facts:
 
     @property
     def unchecked(self) -> tuple[str, ...]:
-        """New cables whose length nobody has judged yet, where parts go on one at a time."""
+        """New parts to be judged by their mark, where parts go on one at a time: not judged yet, or
+        turned since they were found to be off."""
         if self.replacement is not ReplacementPolicy.ONE_BY_ONE:
             return ()
-        cables = [role for role in self.replaced if role != STRING]
-        return tuple(role for role in dict.fromkeys(cables) if self._check(role) is None)
+        roles = dict.fromkeys(self.replaced)
+        return tuple(r for r in roles if (c := self._check(r)) is None or self._turned_since(c))
+
+    @property
+    def to_bring_home(self) -> LengthCheck | None:
+        """The new part that was found to be off and has not been turned since: it is brought home
+        before the next one goes on."""
+        if self.replacement is not ReplacementPolicy.ONE_BY_ONE:
+            return None
+        checks = (self._check(role) for role in dict.fromkeys(self.replaced))
+        off = (c for c in checks if c and c.steps and not c.wrong and not self._turned_since(c))
+        return next(off, None)
+
+    def fitted_at(self, role: str) -> int:
+        """When the part of this role that is on now went on; 0 for one that came with the bow."""
+        return max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
 
     def _check(self, role: str) -> LengthCheck | None:
-        """The check of the part of this role that is on now."""
-        fitted = max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
-        return next((c for c in self.checks if c.part == role and c.seq > fitted), None)
+        """The newest check of the part of this role that is on now."""
+        fitted = self.fitted_at(role)
+        mine = (c for c in self.checks if c.part == role and c.seq > fitted)
+        return max(mine, key=lambda c: c.seq, default=None)
+
+    def _turned_since(self, check: LengthCheck) -> bool:
+        return bool(check.steps) and any(
+            c.adjuster == check.part and c.steps and c.seq > check.seq for c in self.changes
+        )
 
     def net_steps(self, key: str) -> int:
         """Net steps of an adjuster since the part it turns was fitted.
@@ -248,6 +276,10 @@ class Facts:
             ]
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
+
+    def read_before(self, quantity: str, seq: int) -> Current | None:
+        """What was read last before a moment, whatever has happened since; None if nothing was."""
+        return self._latest(quantity, [take for take in self.takes if take.seq < seq])
 
     @cached_property
     def _changes_made(self) -> list[ChangeMade]:

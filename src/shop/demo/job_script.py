@@ -14,7 +14,6 @@ from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import marks_needed, readings_needed
-from bowcore.workflow.tug import Tug
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
@@ -145,15 +144,18 @@ class JobScript:
             self.bow.shoot(draws)
 
     def judge(self, role: str, short_in: float) -> None:
-        """The tug test of a new cable; past what twists can correct, there is no mark to judge by."""
+        """The tug test of a new part, left to the plan; past what twists can correct, there is no
+        mark to judge by."""
         if role not in self.state().facts.unchecked:
             return
-        off = Decimal(round(abs(short_in) * 64)) / 64
-        tug = Tug.STILL if off <= Decimal(1) / 64 else (Tug.TOWARD if short_in > 0 else Tug.AWAY)
-        result = TugResult(role, tug, Decimal(0) if tug is Tug.STILL else off)
+        off, tug = self.bow.mark(role)
+        result = TugResult(role, tug, Decimal(str(off)), looked_twice=True)
         if abs(short_in) > 0.1:
             result = TugResult(role, not_because="no mark on this cam")
         check_part(self.job.pk, result, self.submission())
+        if self.state().facts.to_bring_home:
+            left = TugResult(role, not_because="left to the plan")
+            check_part(self.job.pk, left, self.submission())
 
     def tugged(self, role: str, tug: str, off_in: Decimal) -> None:
         check_part(self.job.pk, TugResult(role, tug, off_in), self.submission())

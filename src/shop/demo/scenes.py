@@ -125,7 +125,7 @@ def wrong_part(script: JobScript) -> None:
     script.baseline()
     script.replace("cable_b", -0.4, judge=False)
     script.read("axle_to_axle", "brace_height")
-    script.tugged("cable_b", "away", Decimal("0.4375"))
+    script.tugged("cable_b", "toward", Decimal("0.1875"))
 
 
 def twin_to_plan(script: JobScript) -> None:

@@ -12,11 +12,13 @@ from bowcore import __version__ as core_version
 from bowcore.errors import NoModel
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
+from bowcore.mechanics.mark_lever import mark_levers
 from bowcore.mechanics.outline import outline
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.static_timing import gap_per_turn
 from bowcore.mechanics.twin import build_twin
 from bowcore.workflow.advice import model_prior
+from bowcore.workflow.tug import FAIR_LEVER
 from shop.engine.models import ModelPrior
 
 
@@ -42,6 +44,12 @@ def gap_ratio_of(spec: BowSpec) -> float | None:
     return None if drawing is None else drawing.get("gap_per_turn")
 
 
+def mark_lever_of(spec: BowSpec, role: str) -> float:
+    """How far a cam's mark moves for an inch of a part's length; a fair figure without a twin."""
+    drawing = drawing_of(spec) or {}
+    return float(drawing.get("mark_levers", {}).get(role, FAIR_LEVER))
+
+
 def fingerprint(spec: BowSpec, *more: object) -> str:
     """Alike for the same numbers and the same core; `more` is what else an answer depends on."""
     text = json.dumps([core_version, asdict(spec), *more], sort_keys=True)
@@ -62,6 +70,7 @@ def _compute(spec: BowSpec, key: str) -> ModelPrior:
     try:
         twin = build_twin(spec)
         data, drawing = belief_to_json(model_prior(spec, twin)), outline(twin, twin.rest)
+        drawing["mark_levers"] = mark_levers(twin)
         if not spec.one_cam:
             drawing["gap_per_turn"] = gap_per_turn(twin)
     except NoModel:

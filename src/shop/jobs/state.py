@@ -25,6 +25,7 @@ from bowcore.workflow.steps.back_to_spec import needs_reading
 from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
+from shop.bows.models import Part
 from shop.engine.adapters import ledger_entry, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
@@ -153,7 +154,9 @@ class JobState:
             fitted=tuple(self.job.fitted),
             marks=self.marks,
             replacement=ReplacementPolicy(self.job.replacement or self.shop.replacement),
-            checks=tuple(LengthCheck(c.seq, c.role, c.wrong_part) for c in self.part_checks),
+            checks=tuple(
+                LengthCheck(c.seq, c.role, c.wrong_part, c.steps) for c in self.part_checks
+            ),
             bolts_backed_off=self._bolts_backed_off(),
             set_state=self._set_state(),
             places=known_places(self.spec.part(STRING).strands),
@@ -171,6 +174,12 @@ class JobState:
     def adjuster(self, key: str) -> Adjuster:
         """One of them; BadInput if this bow does not have it."""
         return adjuster_in(self.adjusters, key)
+
+    def fitted_part(self, role: str) -> Part:
+        """The new part of this role that is on now."""
+        row = next(r for r in reversed(self.adjustments) if r.role == role and r.replaced)
+        assert row.part is not None
+        return row.part
 
     @property
     def policy(self) -> TuningPolicy:

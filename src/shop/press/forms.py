@@ -8,8 +8,8 @@ from django.contrib.auth import authenticate
 from django.http import HttpRequest
 
 from bowcore.adjusters.steps import Steps
+from bowcore.measurement.cam_mark import Tug
 from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.tug import Tug
 from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
@@ -54,12 +54,13 @@ class TugForm(SubmissionForm):
     tug = forms.ChoiceField(choices=[(t.value, t.value) for t in Tug], required=False)
     off_mark_in = LengthField(required=False, label="How far off the mark, in")
     not_because = forms.CharField(required=False, max_length=150)
+    looked_twice = forms.BooleanField(required=False)
 
     def result(self) -> TugResult:
         """As the action takes it."""
         data = self.cleaned_data
         off = data["off_mark_in"] or Decimal(0)
-        return TugResult(data["role"], data["tug"], off, data["not_because"])
+        return TugResult(data["role"], data["tug"], off, data["not_because"], data["looked_twice"])
 
 
 class StepForm(forms.Form):

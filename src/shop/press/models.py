@@ -12,9 +12,10 @@ from shop.ui.model_fields import inches_field
 class PressCycle(AppendOnly):
     """The press was opened: to replace `parts` (roles), or for planned `steps` by adjuster."""
 
-    REPLACE, ADJUST, OTHER = "replace", "adjust", "other"
+    REPLACE, HOME, ADJUST, OTHER = "replace", "home", "adjust", "other"
     PURPOSES = [
         (REPLACE, "replace a part"),
+        (HOME, "bring a new part home"),
         (ADJUST, "planned change"),
         (OTHER, "other change"),
     ]

@@ -8,30 +8,31 @@ from django.utils.safestring import SafeString
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.spacer import Spacer, how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.measurement.cam_mark import Tug
 from bowcore.mechanics.specification import STRING, PartSpec
 from bowcore.planning.words import say_turning
 from bowcore.workflow import cautions
+from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.press_plan import PRESSES, PressFit, PressKind
 from bowcore.workflow.replacement import REPLACEMENT_REASONS, part_steps
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.replace import ReplaceStep
-from bowcore.workflow.tug import Tug, tug_means
+from bowcore.workflow.tug import LENGTHS, LengthVerdict, before_the_tug, judged_mark
 from shop.accounts.models import Member
 from shop.drawings.bow_side_view import bow_side_view
-from shop.engine.priors import drawing_of
+from shop.engine.priors import drawing_of, mark_lever_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.screens import chosen_row, readings
+from shop.press.actions.check_part import CHECK_FIRST
 from shop.press.actions.cycle import kinds_in_use, next_part
 from shop.press.forms import StepsForm
+from shop.press.ledger import say_done
 from shop.press.models import PressCycle
 from shop.string_sets.models import MovedOver
 from shop.string_sets.selectors import parts_here
-
-CHECK_FIRST = ("axle_to_axle", "brace_height")
-"""Read at rest before a new part is judged: they show whether it is string or cable."""
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,9 @@ class TugChoice:
     @property
     def means(self) -> str:
         """What follows for the length of the part."""
-        return tug_means(self.tug)
+        length = LENGTHS[self.tug]
+        right = length is LengthVerdict.RIGHT
+        return "its length is right" if right else f"it is {length} already"
 
 
 @step_screen(ReplaceStep.key)
@@ -74,6 +77,8 @@ def replace_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]
     if state.facts.unchecked:
         shown = check(state, chosen_row(request))
         return ("measurements/readings.html" if shown["asked"] else "press/check.html"), shown
+    if (found := state.facts.to_bring_home) is not None:
+        return "press/bring_home.html", bring_home(state, found)
     return "press/replace.html", replace(state)
 
 
@@ -192,6 +197,21 @@ def check(state: JobState, at: str) -> Context:
     return shown | {
         "part": part,
         "tugs": [TugChoice(tug) for tug in Tug],
+        "mark": judged_mark(part, state.spec.family),
+        "before": before_the_tug(part, part.role in state.spec.yokes),
+        "lever": mark_lever_of(state.spec, part.role),
+        "drawing": part_drawing(state, part),
+    }
+
+
+def bring_home(state: JobState, found: LengthCheck) -> Context:
+    """A new part that is off: what is turned before the next one goes on."""
+    part, steps = state.spec.part(found.part), Steps({found.part: found.steps})
+    return {
+        "part": part,
+        "found": state.part_checks[0].summary,
+        "act": say_done(state, steps),
+        "turning": say_turning(state.marks.get("lay", "")),
         "drawing": part_drawing(state, part),
     }
 

@@ -13,6 +13,7 @@ from shop.jobs.views import log
 from shop.press import forms
 from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
+from shop.press.actions.bring_home import bring_home
 from shop.press.actions.check_part import check_part
 from shop.press.actions.choose_replacement import choose_replacement
 from shop.press.actions.draw_in import draw_in
@@ -67,6 +68,16 @@ class CheckPartView(JobActionView):
 
     def act(self, form: forms.TugForm, submission: Submission) -> None:
         check_part(self.job_id, form.result(), submission)
+
+
+class BringHomeView(JobActionView):
+    """The twists that a new part was found to be off."""
+
+    form_class = SubmissionForm
+    screen = ReplaceStep.key
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        bring_home(self.job_id, submission)
 
 
 class ChangeOtherwiseView(JobActionView):

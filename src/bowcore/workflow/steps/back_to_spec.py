@@ -23,7 +23,8 @@ def required_of(facts: Facts) -> tuple[str, ...]:
 
 def draws_wanted(facts: Facts) -> int:
     """Draws before the first reading, once all new parts are on and the bow may be drawn."""
-    if facts.still_to_replace or facts.unchecked or stopped_by(facts.holds, "draw"):
+    coming = facts.still_to_replace or facts.unchecked or facts.to_bring_home
+    if coming or stopped_by(facts.holds, "draw"):
         return 0
     return facts.draws_left
 
@@ -83,7 +84,7 @@ class BackToSpecStep(Step):
         return bool(now.facts.changes) and bool(now.to_read)
 
     def stays_with(self, press: OpenPress) -> bool:
-        return press.purpose != "replace"
+        return not press.for_new_parts
 
     def next_act(self, now: Situation) -> str:
         if now.to_draw:

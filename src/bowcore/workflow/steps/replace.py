@@ -21,10 +21,14 @@ class ReplaceStep(Step):
     def done(self, now: Situation) -> bool:
         facts = now.facts
         pressing = facts.press is not None and self.stays_with(facts.press)
-        return not (facts.still_to_replace or facts.unchecked or pressing)
+        return not (facts.still_to_replace or facts.unchecked or facts.to_bring_home or pressing)
 
     def stays_with(self, press: OpenPress) -> bool:
-        return press.purpose == "replace"
+        return press.for_new_parts
 
     def next_act(self, now: Situation) -> str:
-        return "Judge the new part" if now.facts.unchecked else "Open the press and replace"
+        if now.facts.unchecked:
+            return "Judge the new part"
+        return (
+            "Bring the new part home" if now.facts.to_bring_home else "Open the press and replace"
+        )

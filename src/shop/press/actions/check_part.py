@@ -1,30 +1,39 @@
-"""What the first let-down shows of a new part: the tug test, and what follows from it."""
+"""What a let-down shows of a new part: the tug test, and what follows from it."""
 
 from dataclasses import dataclass
 from decimal import Decimal
 
-from bowcore.errors import Refused
-from bowcore.workflow.tug import Tug, judge_cable
+from bowcore.errors import Contradicted, Refused
+from bowcore.measurement.cam_mark import Tug
+from bowcore.workflow.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
+from shop.engine.priors import mark_lever_of
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.models import Hold
 from shop.jobs.state import JobState, job_state
 from shop.press.models import PartCheck
 
+CHECK_FIRST = ("axle_to_axle", "brace_height")
+"""Read at rest before a new part is judged: they show whether it is string or cable."""
+
 
 @dataclass(frozen=True)
 class TugResult:
-    """How the mark moved and how far off its place it is; or why it could not be judged. [in]"""
+    """How the mark moved and how far off its place it is; or why it could not be judged. [in]
+
+    `looked_twice` says that it stays so, whatever else contradicts it.
+    """
 
     role: str
     tug: str = ""
     off_mark_in: Decimal = Decimal(0)
     not_because: str = ""
+    looked_twice: bool = False
 
 
 def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCheck:
-    """Judge a new cable; a wrong one goes back and the job waits for another.
+    """Judge a new part; a wrong one goes back and the job waits for another.
 
     Raises
     ------
@@ -32,18 +41,21 @@ def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCh
         The press is open, that part is not waiting to be judged, or neither a tug nor a reason.
     BadInput
         The distance is impossible, or contradicts the tug.
+    Contradicted
+        Something else that was read says otherwise, and nobody has looked a second time.
     """
     with on_job(job_id, "check_part", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "read", state)
-        require_press_closed(state, "pull on the string")
-        if result.role not in state.facts.unchecked:
+        require_press_closed(state, "squeeze the part")
+        home = state.facts.to_bring_home
+        waiting = {*state.facts.unchecked, *([home.part] if home else [])}
+        if result.role not in waiting:
             raise Refused("That part is not waiting to be judged.")
-        part = _fitted(state, result.role)
+        part = state.fitted_part(result.role)
         if not result.tug:
             return _not_judged(event, part, result)
-        off = float(result.off_mark_in)
-        verdict = judge_cable(state.spec.part(result.role), Tug(result.tug), off)
+        verdict = _judged(state, result)
         event.summary = f"judged the new part. {verdict.words}"
         if verdict.wrong_part:
             _send_back(event, part)
@@ -57,6 +69,31 @@ def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCh
             wrong_part=verdict.wrong_part,
             summary=verdict.words[:200],
         )
+
+
+def other_signs(state: JobState, role: str) -> OtherSigns:
+    """What else was read that speaks for the length of a new part."""
+    facts, spec, moved = state.facts, state.spec.part(role), {}
+    for name in CHECK_FIRST:
+        before, now = facts.read_before(name, facts.fitted_at(role)), facts.current(name)
+        if before and before.summary and now and now.fresh and now.summary:
+            moved[name] = now.summary.value - before.summary.value
+    response, step = (state.prior.response() if state.prior else None), spec.bundle().shortening_in
+    per_inch = {n: response.per_step(n, role) / step(1) for n in moved} if response else {}
+    measured = spec.length_in - float(state.fitted_part(role).length_in)
+    short = measured + step(facts.net_steps(role))
+    return OtherSigns(short, moved if per_inch else {}, per_inch)
+
+
+def _judged(state: JobState, result: TugResult) -> PartVerdict:
+    part, off = state.spec.part(result.role), float(result.off_mark_in)
+    turned = state.facts.net_steps(result.role)
+    lever = mark_lever_of(state.spec, result.role)
+    verdict = judge_by_mark(part, Tug(result.tug), off, lever, turned)
+    against = contradictions(part, verdict, other_signs(state, result.role))
+    if against and not result.looked_twice:
+        raise Contradicted(f"{verdict.words} But: {' '.join(against)} Look again before you go on.")
+    return verdict
 
 
 def _not_judged(event: EventDraft, part: Part, result: TugResult) -> PartCheck:
@@ -75,9 +112,3 @@ def _send_back(event: EventDraft, part: Part) -> None:
     if not event.job.holds.filter(kind="set", lifted_at=None).exists():
         reason = f"{part.label} is the wrong length; another one is to be ordered"
         Hold.objects.create(job=event.job, kind="set", reason=reason, placed_by=event.by)
-
-
-def _fitted(state: JobState, role: str) -> Part:
-    row = next(r for r in reversed(state.adjustments) if r.role == role and r.replaced)
-    assert row.part is not None
-    return row.part
