@@ -17,7 +17,7 @@ from bowcore.workflow.arrival import (
     judge_contacts,
     set_verdict,
 )
-from bowcore.workflow.inspection import PLACES, services_for, to_order
+from bowcore.workflow.inspection import PLACES, bad_parts, to_order
 from bowcore.workflow.needs import (
     CARRY_OVER,
     NEW_SETUP,
@@ -202,8 +202,8 @@ def test_a_clamp_beyond_the_serving_is_foreseen():
 
 def test_a_replace_finding_asks_for_the_parts_this_bow_has():
     roles = ("string", "cable_b")
-    assert services_for("cables", "replace", roles) == ["replace_cable_b"]
-    assert services_for("cables", "watch", roles) == []
+    assert bad_parts("cables", "replace", (), roles) == ("cable_b",)
+    assert bad_parts("cables", "watch", (), roles) == ()
     assert to_order([("peep", "replace"), ("loop", "watch"), ("peep", "replace")]) == ["peep"]
 
 

@@ -114,8 +114,9 @@ def test_what_else_was_read_may_contradict_a_verdict(signs, said):
 
 
 def test_a_leaning_cam_is_balanced_before_its_mark_is_judged():
-    assert any("yoke first" in line for line in before_the_tug(CABLE, on_a_yoke=True))
-    assert not any("yoke" in line for line in before_the_tug(CABLE, on_a_yoke=False))
+    assert any("yoke first" in line for line in before_the_tug(on_a_yoke=True, may_be_drawn=True))
+    assert not any("yoke" in line for line in before_the_tug(on_a_yoke=False, may_be_drawn=True))
+    assert not before_the_tug(on_a_yoke=False, may_be_drawn=False)
 
 
 def test_each_part_names_the_mark_that_it_is_judged_by():

@@ -5,6 +5,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import mark
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
@@ -37,7 +38,18 @@ def test_the_whole_slice_by_keyboard(person):
     person.sees("place by place")
     person.axe()
     person.types(ENTER)
+    person.sees("Say what was seen at every place")  # nothing is ticked that nobody looked at
+    person.types(*"111")
+    person.types("3")
+    person.types(SPACE, TAB)  # which cable: the first one
+    person.types(TAB, "frayed at the guard", ENTER)
+    person.types(*"11111111")
+    assert len(person.all(".place input[type=radio]:checked")) == len(PLACES)
+    person.types(ENTER)
     person.sees("before anything is loosened")
+    job = Job.objects.get()
+    assert job.finding_set.get(place="cables").parts == ["cable_a"]
+    assert "replace_cable_b" not in job.services
     person.axe()
     work = Work(person)
     work.goes_on(until="take the old one off")

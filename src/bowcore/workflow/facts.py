@@ -11,6 +11,7 @@ from bowcore.mechanics.specification import CABLES, STRING, Family
 from bowcore.quantities.catalogue import shown
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
+from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import NEW_SETUP, BowSetup
 from bowcore.workflow.references import Points, shift_in
 from bowcore.workflow.replacement import ReplacementPolicy
@@ -110,6 +111,8 @@ class Facts:
     services: tuple[str, ...]
     inspected: bool = False
     holds: tuple[str, ...] = ()
+    liftable: tuple[str, ...] = ()
+    """Of these, the ones whose parts have been replaced since."""
     takes: tuple[Take, ...] = ()
     changes: tuple[LedgerEntry, ...] = ()
     press: OpenPress | None = None
@@ -137,6 +140,11 @@ class Facts:
     def named(self, quantity: str) -> Quantity:
         """A quantity as it is called on this bow."""
         return shown(quantity, self.family is Family.SINGLE)
+
+    @property
+    def may_be_drawn(self) -> bool:
+        """Whether no hold says that this bow is not to be drawn."""
+        return stopped_by(self.holds, "draw") is None
 
     @property
     def to_replace(self) -> tuple[str, ...]:

@@ -1,5 +1,6 @@
 """Holds: why a job waits, and what it may not do meanwhile."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from bowcore.workflow import cautions
@@ -39,6 +40,12 @@ HOLDS = {
         HoldKind("customer", "Waits for the customer", (), ""),
     )
 }  # fmt: skip
+
+
+def may_be_lifted(parts: Collection[str], new: Collection[str], press_open: bool) -> bool:
+    """Whether lifting a hold is offered: every part that it names is a new one, and the press is let
+    down through its gate."""
+    return bool(parts) and set(parts) <= set(new) and not press_open
 
 
 def stopped_by(holds: tuple[str, ...], act: str) -> HoldKind | None:

@@ -1,12 +1,11 @@
 """Inspecting a bow: what is looked at, what each finding means for the job."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput
 from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING
 from bowcore.workflow.holds import HOLDS, HoldKind
-from bowcore.workflow.services import service_replacing
 
 
 @dataclass(frozen=True)
@@ -95,11 +94,37 @@ def hold_for(place_key: str, outcome: str) -> HoldKind | None:
     return HOLDS[danger] if outcome == "stop" and danger else None
 
 
-def services_for(place_key: str, outcome: str, roles: tuple[str, ...]) -> list[str]:
-    """Services that a finding adds to the job: the parts of this bow that it asks to replace."""
-    if outcome not in ASKS_FOR_PARTS:
-        return []
-    return [service_replacing(role).key for role in place(place_key).parts if role in roles]
+def parts_at(place_key: str, roles: Collection[str]) -> tuple[str, ...]:
+    """Roles of the strings and cables of this bow that are looked at in one place."""
+    return tuple(role for role in place(place_key).parts if role in roles)
+
+
+def bad_parts(
+    place_key: str, outcome: str, named: Collection[str], roles: Collection[str]
+) -> tuple[str, ...]:
+    """Which parts a finding asks to replace.
+
+    Parameters
+    ----------
+    place_key, outcome : str
+        Where, and what was seen.
+    named : collection of str
+        Roles that were named; may be empty where only one is looked at.
+    roles : collection of str
+        Those that this bow has.
+
+    Raises
+    ------
+    BadInput
+        Several parts are looked at in that place, and none was named.
+    """
+    here = parts_at(place_key, roles)
+    if outcome not in ASKS_FOR_PARTS or not here:
+        return ()
+    chosen = tuple(role for role in here if role in named)
+    if not chosen and len(here) > 1:
+        raise BadInput(f"{place(place_key).name}: which of them?", place_key)
+    return chosen or here
 
 
 def to_order(findings: Iterable[tuple[str, str]]) -> list[str]:

@@ -89,12 +89,11 @@ def judged_mark(part: PartSpec, family: Family) -> str:
     return f"The mark of the {'top' if part.role == CABLE_A else 'bottom'} cam, which takes it up"
 
 
-def before_the_tug(part: PartSpec, on_a_yoke: bool) -> tuple[str, ...]:
+def before_the_tug(on_a_yoke: bool, may_be_drawn: bool) -> tuple[str, ...]:
     """What is done before a new part's mark is judged, in order."""
-    if part.is_string:
-        return ("Draw gently a few times: the loops seat.",)
-    balance = ("Balance the cam's lean with the yoke first: a leaning cam shifts its mark.",)
-    return ("Draw gently a few times: the loops seat.", *(balance if on_a_yoke else ()))
+    seat = "Draw gently a few times: the loops seat."
+    balance = "Balance the cam's lean with the yoke first: a leaning cam shifts its mark."
+    return (*([seat] if may_be_drawn else []), *([balance] if on_a_yoke else []))
 
 
 def judge_by_mark(

@@ -92,7 +92,7 @@ class JobScript:
         self.bow.came_in(faults_of(self.bench))
 
     def inspect(self, **seen: tuple[str, str]) -> None:
-        rows = [PlaceSeen(p.key, *seen.get(p.key, ("fine", ""))) for p in PLACES]
+        rows = [PlaceSeen(p.key, *seen.get(p.key, ("fine", "")), parts=p.parts) for p in PLACES]
         inspect_bow(self.job.pk, rows, self.submission())
 
     def read(self, *quantities: str) -> None:

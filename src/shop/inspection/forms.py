@@ -6,6 +6,7 @@ from bowcore.workflow.inspection import OUTCOMES
 from shop.inspection.actions.inspect import PlaceSeen
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
+from shop.ui.form_fields import TextListField
 
 
 class PlaceForm(forms.Form):
@@ -17,6 +18,7 @@ class PlaceForm(forms.Form):
         error_messages={"required": "Say what was seen at every place."},
     )
     note = forms.CharField(required=False, max_length=200)
+    parts = TextListField(required=False)
 
 
 class InspectionForm(RowsForm):
@@ -27,7 +29,10 @@ class InspectionForm(RowsForm):
 
     def places(self) -> list[PlaceSeen]:
         """What was seen, place by place."""
-        return [PlaceSeen(**row) for row in self.cleaned_rows()]
+        return [
+            PlaceSeen(row["place"], row["outcome"], row["note"], tuple(row["parts"]))
+            for row in self.cleaned_rows()
+        ]
 
 
 class PhotoForm(SubmissionForm):

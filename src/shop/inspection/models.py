@@ -12,6 +12,7 @@ class Finding(AppendOnly):
     place = models.CharField(max_length=20, choices=[(p.key, p.name) for p in PLACES])
     outcome = models.CharField(max_length=10, choices=list(OUTCOMES.items()))
     note = models.CharField(max_length=200, blank=True)
+    parts = models.JSONField(default=list, help_text="roles of the strings and cables it is about")
 
     class Meta(AppendOnly.Meta):
         pass

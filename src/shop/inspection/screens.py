@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from django.http import HttpRequest
 
-from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, to_order
+from bowcore.mechanics.specification import PartSpec
+from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, parts_at, to_order
 from bowcore.workflow.steps.inspection import InspectionStep
 from shop.drawings.inspection_map import Spot, inspection_map
 from shop.inspection.forms import InspectionForm
@@ -23,10 +24,18 @@ class PlaceRow:
     finding: Finding | None
     photos: list[Photo]
 
+    parts: list[PartSpec]
+    """The strings and cables to choose from where a finding has to say which."""
+
     @property
     def outcome(self) -> str:
-        """What is ticked when the screen opens."""
-        return self.finding.outcome if self.finding else "fine"
+        """What was seen here before; nothing is ticked that nobody has looked at."""
+        return self.finding.outcome if self.finding else ""
+
+
+def _to_choose(state: JobState, place: Place) -> list[PartSpec]:
+    roles = parts_at(place.key, state.spec.roles)
+    return [state.spec.part(role) for role in roles] if len(roles) > 1 else []
 
 
 @step_screen(InspectionStep.key)
@@ -34,7 +43,13 @@ def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """The bow with its places."""
     found, photos = findings_by_place(state.job), photos_by_subject(state.job)
     rows = [
-        PlaceRow(number, place, found.get(place.key), photos.get(place.key, []))
+        PlaceRow(
+            number,
+            place,
+            found.get(place.key),
+            photos.get(place.key, []),
+            _to_choose(state, place),
+        )
         for number, place in enumerate(PLACES, 1)
     ]
     spots = [

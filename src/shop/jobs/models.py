@@ -50,6 +50,9 @@ class Hold(models.Model):
     job = models.ForeignKey(Job, models.PROTECT, related_name="holds")
     kind = models.CharField(max_length=20, choices=[(k, h.name) for k, h in HOLDS.items()])
     reason = models.CharField(max_length=200)
+    parts = models.JSONField(
+        default=list, help_text="roles of the parts that have to be new before it is lifted"
+    )
     placed_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     placed_at = models.DateTimeField(auto_now_add=True)
     lifted_by = models.ForeignKey(

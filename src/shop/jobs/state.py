@@ -15,6 +15,7 @@ from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.holds import may_be_lifted
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.other_changes import other_change
 from bowcore.workflow.policies import CHOICES, tuning_policy
@@ -125,6 +126,15 @@ class JobState:
         return [hold for hold in self.job.holds.all() if hold.lifted_at is None]
 
     @cached_property
+    def liftable(self) -> list[Hold]:
+        """Holds whose parts are new since they were placed, the press let down."""
+        return [
+            hold
+            for hold in self.holds
+            if may_be_lifted(hold.parts, self._new_since(hold), self.press is not None)
+        ]
+
+    @cached_property
     def part_checks(self) -> list[PartCheck]:
         if self._rows is not None:
             return self._rows.checks
@@ -146,6 +156,7 @@ class JobState:
             services=tuple(self.job.services),
             inspected=self.job.inspected,
             holds=tuple(hold.kind for hold in self.holds),
+            liftable=tuple(hold.kind for hold in self.liftable),
             takes=tuple(takes_of(self.readings)),
             changes=tuple(map(ledger_entry, self.adjustments)),
             press=self._open_press(),
@@ -290,6 +301,10 @@ class JobState:
             known = self.prior
             _ESTIMATES[key] = {} if known is None else best_estimates(self.facts, known)
         return _ESTIMATES[key]
+
+    def _new_since(self, hold: Hold) -> set[str]:
+        """Roles of the parts that went on since a hold was placed."""
+        return {row.role for row in self.adjustments if row.replaced and row.at > hold.placed_at}
 
     def _set_state(self) -> str:
         """The newest set's state, where one was asked for; the rack does not show it."""

@@ -13,7 +13,6 @@ from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow import cautions
-from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import Mark, mark, marks_needed, readings_welcome
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.steps.baseline import BaselineStep
@@ -87,7 +86,9 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     at = chosen_row(request)
     setup = state.facts.setup
     wanted, welcome = marks_needed(setup), readings_welcome(setup)
-    waiting = (*state.course.unread, *state.course.unmarked)
+    not_drawn = _not_drawn(state)
+    unread = tuple(name for name in state.course.unread if name not in not_drawn)
+    waiting = (*unread, *state.course.unmarked)
     first = () if at in wanted else waiting  # a mark that was asked for comes before any reading
     shown = readings(state, at, (*state.needed, *welcome), first)
     photos = photos_by_subject(state.job)
@@ -96,6 +97,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     after = [key for key in waiting if key != open_mark]
     return "measurements/readings.html", shown | {
         "waiting": waiting,
+        "held": tuple(name for name in state.course.unread if name in not_drawn),
         "rows": [row for row in shown["rows"] if row.quantity.key in state.needed],
         "welcome": [row for row in shown["rows"] if row.quantity.key in welcome],
         "marks": marks,
@@ -111,7 +113,7 @@ def read_again(state: JobState, at: str) -> Context:
     waiting = state.course.to_read
     leans = (name for name in LEANS if name in state.bands)
     names = dict.fromkeys((*REQUIRED, *state.needed, *leans, *waiting))
-    drawn = stopped_by(state.facts.holds, "draw") is None
+    drawn = state.facts.may_be_drawn
     return readings(state, at, tuple(names), waiting) | {
         "first_draw": cautions.FIRST_DRAW if drawn else cautions.DO_NOT_DRAW
     }
@@ -119,7 +121,11 @@ def read_again(state: JobState, at: str) -> Context:
 
 def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[str, ...]) -> Context:
     """All rows of a screen of readings, one of them open for entry."""
-    chosen = at if at in names else (waiting[0] if waiting and waiting[0] in names else None)
+    not_drawn = _not_drawn(state)
+    held = tuple(name for name in waiting if name in not_drawn)
+    waiting = tuple(name for name in waiting if name not in not_drawn)
+    names_now = [name for name in names if name not in not_drawn]
+    chosen = at if at in names_now else (waiting[0] if waiting and waiting[0] in names else None)
     rows = [reading_row(state, name) for name in names]
     asked = next((open_reading(state, r) for r in rows if r.quantity.key == chosen), None)
     after = [name for name in waiting if name != chosen]
@@ -127,8 +133,16 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
         "rows": rows,
         "asked": asked,
         "waiting": waiting,
+        "held": held,
         "following": _following(state, asked, chosen in waiting, after),
     }
+
+
+def _not_drawn(state: JobState) -> set[str]:
+    """What is not read now: everything at full draw while a hold says that the bow is not drawn."""
+    if state.facts.may_be_drawn:
+        return set()
+    return {name for name, one in QUANTITIES.items() if one.drawn}
 
 
 def chosen_row(request: HttpRequest) -> str:

@@ -9,11 +9,16 @@ from bowcore.errors import BadInput
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.steps.baseline import BaselineStep
 from shop.audit.submissions import Submission
-from shop.jobs.action_view import JobActionView
+from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404
 from shop.jobs.views import log
 from shop.measurements import screens
-from shop.measurements.actions.take_reading import cannot_read, correct_reading, take_reading
+from shop.measurements.actions.take_reading import (
+    cannot_read,
+    correct_reading,
+    skip_drawn,
+    take_reading,
+)
 from shop.measurements.actions.write_mark import write_mark
 from shop.measurements.forms import MarkForm, ReadingForm, UnreadableForm
 from shop.measurements.models import Reading
@@ -32,6 +37,14 @@ class CannotReadView(JobActionView):
     def act(self, form: UnreadableForm, submission: Submission) -> None:
         data = form.cleaned_data
         cannot_read(self.job_id, data["quantity"], data["reason"], submission)
+
+
+class SkipDrawnView(JobActionView):
+    form_class = SubmissionForm
+    screen = BaselineStep.key
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        skip_drawn(self.job_id, submission)
 
 
 class WriteMarkView(JobActionView):

@@ -75,7 +75,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "measured": measured,
         "summary": summary_of(points) if points else None,
         "fit": fit,
-        "has_board": bench_with(state, "draw_board") is not None,
+        "has_board": bench_with(state, "draw_board") is not None and state.facts.may_be_drawn,
         "steps": _steps(computed),
         "last": len(computed["draw_in"]) - 1,
         "pattern": found,

@@ -198,7 +198,7 @@ def check(state: JobState, at: str) -> Context:
         "part": part,
         "tugs": [TugChoice(tug) for tug in Tug],
         "mark": judged_mark(part, state.spec.family),
-        "before": before_the_tug(part, part.role in state.spec.yokes),
+        "before": before_the_tug(part.role in state.spec.yokes, state.facts.may_be_drawn),
         "lever": mark_lever_of(state.spec, part.role),
         "drawing": part_drawing(state, part),
     }

@@ -6,7 +6,6 @@ from typing import ClassVar
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import LEANS, REQUIRED
 from bowcore.workflow.facts import Facts, OpenPress
-from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.steps.step import Situation, Step
 
@@ -24,7 +23,7 @@ def required_of(facts: Facts) -> tuple[str, ...]:
 def draws_wanted(facts: Facts) -> int:
     """Draws before the first reading, once all new parts are on and the bow may be drawn."""
     coming = facts.still_to_replace or facts.unchecked or facts.to_bring_home
-    if coming or stopped_by(facts.holds, "draw"):
+    if coming or not facts.may_be_drawn:
         return 0
     return facts.draws_left
 

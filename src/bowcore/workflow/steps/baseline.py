@@ -42,6 +42,10 @@ class BaselineStep(Step):
         return f"{asked - missing} of {asked} on record"
 
     def next_act(self, now: Situation) -> str:
-        if now.unread:
-            return f"Read {now.facts.named(now.unread[0]).name.lower()}"
+        facts = now.facts
+        open_now = [n for n in now.unread if facts.may_be_drawn or not facts.named(n).drawn]
+        if open_now:
+            return f"Read {facts.named(open_now[0]).name.lower()}"
+        if not now.unmarked:
+            return "Leave out what is read at full draw"
         return f"Write down: {mark(now.unmarked[0]).name.lower()}"

@@ -160,6 +160,8 @@ def _next_act(present: Step, now: Situation) -> NextAct:
     hold = present.held_by(facts)
     if hold is None:
         return NextAct(present.next_act(now), present.key)
+    if hold.key in facts.liftable:
+        return NextAct("Lift the hold: the part is new", present.key)
     if hold.danger:
         return NextAct(f"Held: {hold.name.lower()}", present.key)
     return NextAct(hold.name, hold.lifted_at or present.key)

@@ -4,21 +4,24 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.errors import Refused
-from bowcore.workflow.inspection import PLACES, hold_for, place, services_for
+from bowcore.workflow.inspection import PLACES, bad_parts, hold_for, place
+from bowcore.workflow.services import service_replacing
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.inspection.models import Finding
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.models import Hold
-from shop.jobs.state import JobState, job_state
+from shop.jobs.state import job_state
 
 
 @dataclass(frozen=True)
 class PlaceSeen:
-    """One place, its outcome ("fine", "watch", "replace", "stop") and a note."""
+    """One place, its outcome ("fine", "watch", "replace", "stop"), a note, and which strings or cables
+    it is about, by their roles."""
 
     place: str
     outcome: str
     note: str = ""
+    parts: tuple[str, ...] = ()
 
 
 def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) -> None:
@@ -38,13 +41,18 @@ def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) 
         _require_every_place(seen)
         for one in seen:
             kind = hold_for(one.place, one.outcome)
+            parts = bad_parts(one.place, one.outcome, one.parts, state.spec.roles)
             Finding.objects.create(
-                **event.fact, place=one.place, outcome=one.outcome, note=one.note[:200]
+                **event.fact,
+                place=one.place,
+                outcome=one.outcome,
+                note=one.note[:200],
+                parts=list(parts),
             )
             if kind is not None:
-                _hold(event, one, kind.key)
+                _hold(event, one, kind.key, parts)
+            _add_services(event, parts)
         event.job.inspected = True
-        _add_services(event, state, seen)
         bad = [place(one.place).name.lower() for one in seen if one.outcome != "fine"]
         event.summary = "inspected it: " + (", ".join(bad) + " not fine" if bad else "all fine")
 
@@ -56,15 +64,20 @@ def _require_every_place(seen: Sequence[PlaceSeen]) -> None:
         raise Refused(f"Look at every place. Not looked at: {names}.")
 
 
-def _add_services(event: EventDraft, state: JobState, seen: Sequence[PlaceSeen]) -> None:
+def _add_services(event: EventDraft, parts: Sequence[str]) -> None:
     """A string or cable that is to be replaced is asked for from now on."""
-    wanted = [s for one in seen for s in services_for(one.place, one.outcome, state.spec.roles)]
-    added = [s for s in dict.fromkeys(wanted) if s not in event.job.services]
-    event.job.services = [*event.job.services, *added]
+    wanted = (service_replacing(role).key for role in parts)
+    event.job.services += [key for key in wanted if key not in event.job.services]
 
 
-def _hold(event: EventDraft, one: PlaceSeen, kind: str) -> None:
-    if event.job.holds.filter(kind=kind, lifted_at=None).exists():
-        return
+def _hold(event: EventDraft, one: PlaceSeen, kind: str, parts: Sequence[str]) -> None:
+    """One hold of a kind at a time: a second finding adds its parts and its words."""
     reason = place(one.place).bad_words + (f": {one.note}" if one.note else "")
-    Hold.objects.create(job=event.job, kind=kind, reason=reason[:200], placed_by=event.by)
+    held = event.job.holds.filter(kind=kind, lifted_at=None).first()
+    if held is None:
+        held = Hold(job=event.job, kind=kind, reason=reason[:200], placed_by=event.by)
+    elif reason not in held.reason:
+        held.reason = f"{held.reason}; {reason}"[:200]
+        parts = parts if held.parts else []  # lifted by hand where one finding has no part
+    held.parts = list(dict.fromkeys([*held.parts, *parts]))
+    held.save()

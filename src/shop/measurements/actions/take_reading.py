@@ -92,6 +92,36 @@ def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> R
         return reading
 
 
+def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:
+    """Record that everything at full draw waits, because a hold says that the bow is not drawn.
+
+    Raises
+    ------
+    Refused
+        The bow may be drawn, or nothing at full draw is waiting.
+    """
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        hold = next((one for one in state.holds if one.danger), None)
+        if hold is None:
+            raise Refused("This bow may be drawn.")
+        waiting = [one for one in map(state.facts.named, state.course.unread) if one.drawn]
+        if not waiting:
+            raise Refused("Nothing at full draw is waiting.")
+        event.summary = f"left out what is read at full draw: {hold.reason}"
+        return [
+            Reading.objects.create(
+                **event.fact,
+                sheet=sheet_now(event.job),
+                quantity=what.key,
+                tool=what.tool.key,
+                reason=f"not drawn: {hold.reason}"[:200],
+            )
+            for what in waiting
+        ]
+
+
 def correct_reading(
     job_id: int, reading_id: int, typed: TypedReading, submission: Submission
 ) -> Reading:
