@@ -3,6 +3,8 @@
 The rules are common practice of the trade with no published source unless a test says otherwise.
 """
 
+from dataclasses import replace
+
 import pytest
 
 from bowcore.errors import BadInput, Refused, Unreadable
@@ -17,6 +19,7 @@ from bowcore.workflow.arrival import (
     judge_contacts,
     set_verdict,
 )
+from bowcore.workflow.gates import BowInPress, gate_points, require_gate
 from bowcore.workflow.inspection import PLACES, bad_parts, to_order
 from bowcore.workflow.needs import (
     CARRY_OVER,
@@ -125,7 +128,7 @@ def test_a_press_that_does_not_suit_is_refused_with_the_reason():
 
 
 def test_five_out_already_means_one_more():
-    plan = press_plan(PressKind.LIMB_TIP, PressBow(LimbKind.ORDINARY, False, (5, 4.5), 8))
+    plan = press_plan(PressKind.LINEAR, PressBow(LimbKind.ORDINARY, False, (5, 4.5), 8))
     assert [move.out for move in plan.bolts] == [1, 1.5]
     assert "5 out already, 1 more" in plan.bolts[0].words
     assert "1 turns back in, to 5 out" in plan.back_on[0]
@@ -133,7 +136,8 @@ def test_five_out_already_means_one_more():
 
 def test_bolts_never_go_past_the_makers_limit():
     for stands in (0, 2, 3.75, 4, 7):
-        plan = press_plan(PressKind.LIMB_TIP, PressBow(LimbKind.PARALLEL, False, (stands, 0), 4))
+        bow = PressBow(LimbKind.PARALLEL, False, (stands, 0), 4, back_off=True)
+        plan = press_plan(PressKind.LIMB_TIP, bow)
         assert plan.bolts[0].out >= 0
         assert plan.bolts[0].out == 0 or stands + plan.bolts[0].out <= 4
 
@@ -141,15 +145,51 @@ def test_bolts_never_go_past_the_makers_limit():
 def test_two_stages_have_steps_of_their_own():
     bow = PressBow(LimbKind.BEYOND, True, (0, 0), 8)
     two, one = press_plan(PressKind.PORTABLE, bow), press_plan(PressKind.LIMB_TIP, bow)
-    assert any("Second stage" in step for step in two.steps)
-    assert not any("stage" in step for step in one.steps)
-
-
-def test_leaving_the_bolts_alone_is_a_school():
-    plan = press_plan(
-        PressKind.LIMB_TIP, PressBow(LimbKind.ORDINARY, False, (2, 2), 8, back_off=False)
+    first, second = (
+        i for i, s in enumerate(two.steps) if "First press" in s or "Second press" in s
     )
-    assert plan.bolts == () and not any("turns back in" in step for step in plan.back_on)
+    assert "the string and one cable" in two.steps[first] and first < second
+    assert [move.out for move in two.bolts] == [8, 8]  # the weight right down
+    assert "same way back" in two.back_on[0]
+    assert not any("Second press" in step for step in one.steps)
+
+
+@pytest.mark.parametrize(
+    ("press", "asked", "out"),
+    [
+        (PressKind.LIMB_TIP, False, False),
+        (PressKind.LIMB_TIP, True, True),
+        (PressKind.LINEAR, False, True),
+        (PressKind.PORTABLE, False, True),
+    ],
+)
+def test_bolts_are_backed_off_where_the_press_or_the_maker_wants_it(press, asked, out):
+    plan = press_plan(press, PressBow(LimbKind.ORDINARY, False, (2, 2), 8, back_off=asked))
+    assert bool(plan.bolts) is out
+    assert any("turns back in" in step for step in plan.back_on) is out
+
+
+def texts(spec, **more):
+    return [point.text for point in gate_points(BowInPress(spec, **more))]
+
+
+def test_the_gate_asks_for_what_this_bow_has_and_for_what_is_out_of_it():
+    plain = texts(book(Family.BINARY))
+    assert plain[-1] == "The small-parts tray is empty"
+    assert not any("yoke" in text or "pockets" in text for text in plain)
+    yoked = replace(book(Family.HYBRID), yokes=("cable_b",))
+    assert any("yoke" in text for text in texts(yoked))
+    assert any("pockets" in text for text in texts(book(Family.BINARY), bolts_out=True))
+    out = texts(book(Family.BINARY), tray=("limb pads", "axle clip"))
+    assert out[-3:-1] == ["Back on the bow: limb pads", "Back on the bow: axle clip"]
+
+
+def test_the_gate_stays_shut_while_a_small_part_is_out():
+    bow = BowInPress(book(Family.BINARY), tray=("axle clip",))
+    seen = [point.key for point in gate_points(bow)]
+    require_gate(bow, seen)
+    with pytest.raises(Refused, match="Back on the bow: axle clip"):
+        require_gate(bow, [key for key in seen if not key.startswith("back")])
 
 
 def test_cables_go_before_the_string():

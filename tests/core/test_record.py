@@ -22,7 +22,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.sensitivity import twin_response
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.gates import gate_points
+from bowcore.workflow.gates import BowInPress, gate_points
 from bowcore.workflow.other_changes import OPENING, OTHER_CHANGES, checked_note
 from bowcore.workflow.targets import Wishes, bands, book_bands
 from tests.core.bows import KITS, TWO_CAMS, answered, book, read, twin_of
@@ -127,7 +127,7 @@ def test_a_new_cable_comes_without_the_old_ones_spacers_and_leg_twists():
     known.spent = {"cable_b": 2, "cable_b.left": 2, "limb_bolts": 1}
     known.replace_part("cable_b")
     assert known.spent == {"cable_b": 0, "cable_b.left": 0, "cable_b.right": 0, "limb_bolts": 1}
-    points = gate_points(spec, [Change.SPACER])
+    points = gate_points(BowInPress(spec, [Change.SPACER]))
     assert any(point.text.startswith("Every spacer") for point in points)
 
 

@@ -13,7 +13,7 @@ from bowcore.quantities.catalogue import QUANTITIES, REQUIRED
 from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import advise, history, model_prior
 from bowcore.workflow.facts import Facts, LedgerEntry, OpenPress, Take
-from bowcore.workflow.gates import gate_points, require_gate
+from bowcore.workflow.gates import BowInPress, gate_points, require_gate
 from bowcore.workflow.hand_over import blockers, overridable
 from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.inspection import PLACES, hold_for
@@ -147,13 +147,13 @@ def test_unknown_places_and_outcomes_are_refused():
 
 
 def test_the_gate_names_every_point_that_is_missing():
-    points = [p.key for p in gate_points(SPEC)]
-    require_gate(SPEC, points)
+    points = [p.key for p in gate_points(BowInPress(SPEC))]
+    require_gate(BowInPress(SPEC), points)
     with pytest.raises(Refused) as caught:
-        require_gate(SPEC, points[2:])
+        require_gate(BowInPress(SPEC), points[2:])
     assert "String lies in its groove" in str(caught.value)
     with pytest.raises(Refused):
-        require_gate(replace(SPEC, family=Family.HYBRID), points)  # yokes too
+        require_gate(BowInPress(replace(SPEC, family=Family.HYBRID)), points)  # yokes too
 
 
 def test_a_tuned_baseline_outranks_the_book_and_an_untuned_one_does_not():

@@ -7,6 +7,7 @@ from selenium.webdriver.support.ui import Select
 
 from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import mark
+from shop.accounts.models import Shop
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
 from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading
@@ -68,6 +69,7 @@ def test_the_whole_slice_by_keyboard(person):
 
 
 def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
+    Shop.objects.update(back_off=True)
     script.check_in(["replace_cable_a", "back_to_spec"], fitted=[])
     script.inspect()
     person.size(800, 1280)

@@ -38,7 +38,7 @@ ATA = TypedReading("axle_to_axle", "31 1/4+")
 
 
 def points(script):
-    return [p.key for p in gate_points(script.bow.spec)]
+    return [p.key for p in gate_points(script.state().in_press)]
 
 
 def test_a_reading_keeps_its_raw_text_tool_and_exact_value(script, ines, submission):

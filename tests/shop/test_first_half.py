@@ -13,6 +13,7 @@ from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import marks_needed
+from bowcore.workflow.press_plan import PressFit
 from bowcore.workflow.replacement import ReplacementPolicy
 from shop.accounts.models import Shop
 from shop.bows.models import Part
@@ -312,17 +313,16 @@ def test_a_verdict_that_the_bench_contradicts_asks_for_a_second_look(page, scrip
 
 
 def test_bolts_that_went_out_come_back_before_anything_is_read(page, script, ines, submission):
+    Shop.objects.update(back_off=True)
     script.check_in(CABLE)
     script.inspect()
     script.baseline()
-    assert (
-        job_state(Job.objects.get()).press_plan.bolts[0].out == 4
-    )  # six from bottomed, at two out
+    assert script.state().press_plan.bolts[0].out == 4  # six from bottomed, at two out
     cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
     cycle.swap(
         script.job.pk, cycle.NewPart(Decimal("34.875"), 24, ""), submission(ines, script.job)
     )
-    everything = [p.key for p in gate_points(script.bow.spec)]
+    everything = [p.key for p in gate_points(script.state().in_press)]
     cycle.let_down(script.job.pk, cycle.Gate(everything), submission(ines, script.job))
     answer = post(
         page, "take_reading", script.job, "replace", quantity="axle_to_axle", text="31 1/4"
@@ -344,6 +344,52 @@ def test_the_wrong_press_is_not_opened_for_limbs_beyond_parallel(page, script, i
     assert "Not in this press" in shown and "Open the press" not in shown.split("bar")[-1]
     with pytest.raises(Refused, match="slip out"):
         cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+
+
+def test_one_job_may_be_pressed_in_another_press(page, script):
+    Shop.objects.update(press="limb belly")
+    script.check_in(CABLE, model="Heron 29")
+    script.inspect()
+    script.baseline()
+    assert script.state().press_plan.fit is PressFit.NO
+    assert post(page, "choose_press", script.job, kind="limb tip").status_code == 302
+    assert script.state().press_plan.fit is PressFit.YES
+    assert post(page, "choose_press", script.job, kind="a vice").status_code == 422
+    post(page, "open_to_replace", script.job, role="cable_a")
+    assert post(page, "choose_press", script.job, kind="portable").status_code == 422
+
+
+def test_what_is_in_the_tray_keeps_the_gate_shut(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    script.baseline()
+    assert post(page, "put_in_tray", script.job, name="axle clip").status_code == 422
+    script.replace("cable_a", 0.0, gate=False)
+    for name in ("axle clip", "limb pads", "axle clip"):
+        assert post(page, "put_in_tray", script.job, name=name).status_code == 302
+    assert post(page, "put_in_tray", script.job, name=" ").status_code == 422
+    assert script.state().tray == ("axle clip", "limb pads")
+    points = [p.key for p in gate_points(script.state().in_press)]
+    kept = post(page, "let_down", script.job, points=points[:-2], second_name="")
+    body = kept.content.decode()
+    assert kept.status_code == 422 and "Back on the bow: limb pads" in body
+    assert body.count("checked") >= len(points) - 2  # what was ticked stays ticked
+    assert post(page, "let_down", script.job, points=points).status_code == 302
+    assert script.state().tray == ()
+
+
+def test_a_refused_second_signature_keeps_the_ticks(client, pia, script):
+    client.force_login(pia)
+    script.check_in(CABLE)
+    script.inspect()
+    script.baseline()
+    script.replace("cable_a", 0.0, gate=False)
+    points = [p.key for p in gate_points(script.state().in_press)]
+    refused = post(client, "let_down", script.job, points=points, second_name="ines",
+                   second_password="wrong")  # fmt: skip
+    body = refused.content.decode()
+    assert refused.status_code == 422 and "do not belong together" in body
+    assert body.count("checked") >= len(points)
 
 
 def test_a_job_may_be_replaced_in_another_way_than_the_shops(page, script):

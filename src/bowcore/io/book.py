@@ -108,6 +108,7 @@ class PressShape(Edge):
 
     limbs: LimbKind = LimbKind.ORDINARY
     two_stage: Flag = False
+    back_off: Flag = False
     bolt_turns_max: Number = 6.0
 
 

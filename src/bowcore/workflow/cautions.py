@@ -8,7 +8,10 @@ PRESS_OPEN = (
     "Hands and face out of the plane of the string while load comes on or off.",
     "Limb tips supported, fingers off the cams, only as much pressure as frees the string.",
 )
-LET_DOWN = "Let down slowly, look again at every groove while the load comes on."
+LET_DOWN = (
+    "Keep tension on the string by hand and let down slowly. Listen for a pop, look again at every "
+    "groove while the load comes on."
+)
 DO_NOT_DRAW = "Do not draw this bow."
 SERVICE = "Limb, riser and cam damage goes to the maker or authorised service."
 FIRST_DRAW = (

@@ -17,40 +17,54 @@ class GatePoint:
     text: str
 
 
-_EVERY = (
-    GatePoint("string_grooves", "String lies in its groove on both cams"),
-    GatePoint("cable_grooves", "Every cable lies in its own groove, take-up and let-out"),
-    GatePoint("loops_seated", "End loops and tear-drops are seated on their pegs"),
-    GatePoint("clips_in", "Axle clips and set screws are in"),
-    GatePoint("guard_side", "Cables are on the right side of the guard or in their rollers"),
-    GatePoint("rest_cord_free", "Rest cord is free, nothing caught between limb and string"),
-)
+@dataclass(frozen=True)
+class BowInPress:
+    """What decides which points the gate asks for.
 
-
-def gate_points(spec: BowSpec, in_use: Collection[Change] = ()) -> tuple[GatePoint, ...]:
-    """What the gate asks for on a bow.
-
-    Parameters
+    Attributes
     ----------
     spec : BowSpec
         The bow.
     in_use : collection of Change
         Kinds of adjuster that are in now, such as spacers.
-
-    Returns
-    -------
-    tuple of GatePoint
-        The points of every bow, then those of the adjusters that it has.
+    bolts_out : bool
+        The limb bolts were backed off for this press.
+    tray : sequence of str
+        Small parts of this bow that are out of it.
     """
+
+    spec: BowSpec
+    in_use: Collection[Change] = ()
+    bolts_out: bool = False
+    tray: tuple[str, ...] = ()
+
+
+_EVERY = (
+    GatePoint("string_grooves", "String lies in its groove on both cams"),
+    GatePoint("cable_grooves", "Every cable lies in its own groove, take-up and let-out"),
+    GatePoint("loops_seated", "End loops and tear-drops are seated on their pegs"),
+    GatePoint("clips_in", "Axle clips and set screws are in"),
+    GatePoint("axles_clear", "Nothing is caught between axle, spacer and limb"),
+    GatePoint("guard_side", "Cables are on the right side of the guard or in their rollers"),
+    GatePoint("rest_cord_free", "Rest cord is free, nothing caught between limb and string"),
+)
+_LIMBS = GatePoint("limbs_seated", "Both limbs are seated in their pockets: the bolts were out")
+_TRAY = GatePoint("tray_empty", "The small-parts tray is empty")
+
+
+def gate_points(bow: BowInPress) -> tuple[GatePoint, ...]:
+    """What the gate asks for on a bow: what every bow has, then what this one has, the tray last."""
     texts = {
-        kind.kind: kind.gate_point(spec, any(change.value == kind.kind for change in in_use))
+        kind.kind: kind.gate_point(bow.spec, any(c.value == kind.kind for c in bow.in_use))
         for kind in KINDS.values()
     }
-    own = tuple(GatePoint(f"{name}_seated", text) for name, text in texts.items() if text)
-    return _EVERY + own
+    own = [GatePoint(f"{name}_seated", text) for name, text in texts.items() if text]
+    limbs = [_LIMBS] if bow.bolts_out else []
+    out = [GatePoint(f"back_{n}", f"Back on the bow: {part}") for n, part in enumerate(bow.tray, 1)]
+    return (*_EVERY, *own, *limbs, *out, _TRAY)
 
 
-def require_gate(spec: BowSpec, confirmed: Iterable[str], in_use: Collection[Change] = ()) -> None:
+def require_gate(bow: BowInPress, confirmed: Iterable[str]) -> None:
     """Refuse to let down while a point is not confirmed.
 
     Raises
@@ -59,6 +73,6 @@ def require_gate(spec: BowSpec, confirmed: Iterable[str], in_use: Collection[Cha
         Names every point that is missing. It cannot be skipped.
     """
     seen = set(confirmed)
-    missing = [point.text for point in gate_points(spec, in_use) if point.key not in seen]
+    missing = [point.text for point in gate_points(bow) if point.key not in seen]
     if missing:
         raise Refused("Do not let down yet. Not confirmed: " + "; ".join(missing) + ".")

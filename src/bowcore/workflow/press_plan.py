@@ -32,6 +32,30 @@ class PressKind(StrEnum):
     PORTABLE = "portable"
 
 
+USUALLY_OUT = (
+    "string stop", "limb pads", "axle clip", "set screw", "cable slide screw", "retaining pin",
+)  # fmt: skip
+"""Small parts that often come off for the press; what is out has to be back before the let-down."""
+
+_ONE_GO = (
+    "Limb tips supported, axles parallel to the arms, fingers 1/4 to 1/2 in off the cams.",
+    "A little load: look at both axles and both sides again.",
+    "Full load, only as much as frees the string: look again.",
+)
+_TWO_STAGE = (
+    "Pads off where the press bears on the limbs. Draw a map of the string and both cables.",
+    "First press: until the string is slack. Take off the string and one cable.",
+    "Let the limbs down slowly. They relax on the last cable.",
+    "Rig the press anew, as for ordinary limbs: bolt heads in their pockets, frames centred, bow flat, "
+    "turnbuckle near its end.",
+    "Second press: a little load, look at both axles, then as much as frees the last cable. Take it off.",
+    "Tape the loose limbs into their pockets.",
+)
+_TWO_STAGE_BACK = (
+    "The same way back: last cable first, let down, rig the press for the string side, then the other "
+    "cable and the string. Look at the map.",
+)
+
 PRESSES = {
     PressKind.LIMB_TIP: "fingers hold the limb tips, arms travel in line with the limbs",
     PressKind.LINEAR: "rollers push on the bellies of the limbs",
@@ -53,14 +77,15 @@ class PressBow:
     """What the press plan needs to know of a bow.
 
     `two_stage` says that the maker allows relaxing it on one cable with a portable press, re-rigging
-    and pressing again; `bolts_out` counts both limb bolts' turns from bottomed, as they are now.
+    and pressing again; `back_off` that its maker, or the shop, wants the bolts backed off in any press;
+    `bolts_out` counts both limb bolts' turns from bottomed, as they are now.
     """
 
     limbs: LimbKind
     two_stage: bool
     bolts_out: tuple[float, float]
     most_turns: float
-    back_off: bool = True
+    back_off: bool = False
     string_stop: bool = True
 
 
@@ -130,14 +155,16 @@ def press_plan(press: PressKind, bow: PressBow) -> PressPlan:
     fit, because = fit_of(press, bow.limbs, bow.two_stage)
     if fit is PressFit.NO:
         return PressPlan(fit, because, (), (), (), (cautions.MANUAL,))
-    bolts = _bolts(bow) if bow.back_off else ()
+    two_stage = fit is PressFit.TWO_STAGE
+    bolts = _bolts(bow, two_stage) if bow.back_off or press is not PressKind.LIMB_TIP else ()
     off = ["Rest cord free, sight and quiver clear of the press arms."]
     on: list[str] = []
     if bow.string_stop:
         off.append("String stop and limb pads off, where the press would touch them.")
         on.append("String stop and limb pads back on, the stop a card's width off the string.")
     on[:0] = [f"{m.name}: {m.out:g} turns back in, to {m.now:g} out." for m in bolts if m.out]
-    steps = _two_stage() if fit is PressFit.TWO_STAGE else _one_go()
+    steps = _TWO_STAGE if two_stage else _ONE_GO
+    on[:0] = _TWO_STAGE_BACK if two_stage else ()
     bolt_steps = tuple(move.words for move in bolts)
     every = (*cautions.PRESS_OPEN, *(LimbBolt.cautions if bolts else ()))
     return PressPlan(fit, because, bolts, (*off, *bolt_steps, *steps), tuple(on), every)
@@ -155,28 +182,14 @@ def require_press(plan: PressPlan) -> None:
         raise Refused(f"Not in this press. {plan.because} {cautions.MANUAL}")
 
 
-def _bolts(bow: PressBow) -> tuple[BoltMove, ...]:
-    """Both bolts to the same count out, never past the limit; whole and half turns only."""
-    target = min(USUAL_BACK_OFF, bow.most_turns)
+def _bolts(bow: PressBow, right_down: bool) -> tuple[BoltMove, ...]:
+    """Both bolts to the same count out, never past the limit; whole and half turns only.
+
+    `right_down`: as far as the maker allows, which a press in two stages wants.
+    """
+    target = bow.most_turns if right_down else min(USUAL_BACK_OFF, bow.most_turns)
     names = ("Top bolt", "Bottom bolt")
     return tuple(
         BoltMove(name, now, floor(2 * max(target - now, 0.0)) / 2)
         for name, now in zip(names, bow.bolts_out, strict=True)
-    )
-
-
-def _one_go() -> tuple[str, ...]:
-    return (
-        "Limb tips supported, axles parallel to the arms, fingers 1/4 to 1/2 in off the cams.",
-        "A little load: look at both axles and both sides again.",
-        "Full load, only as much as frees the string: look again.",
-    )
-
-
-def _two_stage() -> tuple[str, ...]:
-    return (
-        "First stage: press on the string side until one cable is slack.",
-        "Take that cable off and let the limbs down on the other, slowly.",
-        "Rig the press anew on the relaxed limbs: tips supported, axles parallel to the arms.",
-        "Second stage: a little load, look at both axles, then as much as frees the string.",
     )

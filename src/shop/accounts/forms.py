@@ -9,7 +9,7 @@ from shop.accounts.models import Shop
 
 _OTHER_REASONS = {
     "back_off": "Six turns out from bottomed, counted from where they are, never past the maker's "
-    "limit. Without it the bolts are left alone where the press holds the tips.",
+    "limit. Without it they are left alone in a press that holds the limb tips, unless the maker asks.",
     "second_eyes": "The gate is the last look before the load comes back on.",
 }
 

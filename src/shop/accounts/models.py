@@ -53,7 +53,7 @@ class Shop(models.Model):
         "the press", max_length=20, choices=[(p.value, p.value) for p in PressKind],
         default=PressKind.LIMB_TIP.value,
     )  # fmt: skip
-    back_off = models.BooleanField("back the limb bolts off for the press", default=True)
+    back_off = models.BooleanField("back the limb bolts off in every press", default=False)
     replacement = models.CharField(
         "a set is replaced", max_length=40, choices=[(r.value, r.value) for r in ReplacementPolicy],
         default=ReplacementPolicy.ONE_BY_ONE.value,

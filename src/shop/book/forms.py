@@ -23,6 +23,7 @@ _LABELS = {
     "let_off": "Let-off, as a share", "peg_radius_in": "Stop peg radius, in",
     "take_up_radius_in": "Take-up radius, in", "let_out_radius_in": "Let-out radius, in",
     "bolt_turns_max": "Limb bolts out at most, turns", "two_stage": "Two-stage pressing allowed",
+    "back_off": "Limb bolts backed off in any press",
     "stop_on": "Draw stop on the", "lean_by": "Lean adjusted by",
     "rest_hole": "Nock height from the rest hole's",
     "top_first_in": "Top stop first by, in", "ata_tolerance_in": "Axle to axle ±, in",
@@ -122,7 +123,7 @@ def _field_of(name: str) -> forms.Field:
     label = _LABELS.get(name, name.capitalize())
     if getattr(model, "choices", None):
         return forms.ChoiceField(choices=list(model.choices), label=label)  # type: ignore[union-attr,arg-type]
-    if name == "two_stage":
+    if name in ("two_stage", "back_off"):
         return forms.BooleanField(required=False, label=label)
     if name in ("note", "shim_kits"):
         return forms.CharField(required=False, label=label, widget=forms.Textarea({"rows": 2}))

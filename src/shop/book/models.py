@@ -38,6 +38,9 @@ class BookEntry(models.Model):
     two_stage = models.BooleanField(
         default=False, help_text="the maker allows a portable press in two stages"
     )
+    back_off = models.BooleanField(
+        default=False, help_text="the maker wants the limb bolts backed off in any press"
+    )
     stop_on = models.CharField(
         max_length=10, choices=[("cable", "cable"), ("limb", "limb")], default="cable"
     )

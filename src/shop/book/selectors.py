@@ -64,6 +64,7 @@ def job_book(entry: BookEntry, spec: BowSpec) -> dict[str, Any]:
     press = PressShape(
         limbs=LimbKind(entry.limbs),
         two_stage=entry.two_stage,
+        back_off=entry.back_off,
         bolt_turns_max=float(entry.bolt_turns_max),
     )
     return kept_book(spec, allowed, press)

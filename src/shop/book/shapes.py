@@ -77,6 +77,7 @@ class ModelEntry(Edge):
     bolt_turns_max: Annotated[float, Field(strict=True, ge=0, le=20)] = 6.0
     limbs: LimbKind = LimbKind.ORDINARY
     two_stage: Flag = False
+    back_off: Flag = False
     stop_on: Literal["cable", "limb"] = "cable"
     lean_by: Literal["yoke", "shims", "none"] = "none"
     rest_hole: Literal["centre", "edge"] = "centre"

@@ -175,7 +175,7 @@ class JobScript:
         self.bow.turn(Steps(best.steps))
 
     def let_down(self) -> None:
-        points = [p.key for p in gate_points(self.bow.spec, cycle.kinds_in_use(self.state()))]
+        points = [p.key for p in gate_points(self.state().in_press)]
         cycle.let_down(self.job.pk, cycle.Gate(points), self.submission())
         if self.state().facts.bolts_backed_off:
             bolts_back(self.job.pk, self.submission())

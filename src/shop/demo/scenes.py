@@ -6,6 +6,7 @@ from decimal import Decimal
 from bowcore.workflow.hand_over import blockers
 from shop.demo.job_script import CABLE, JobScript
 from shop.plans.actions.choose_policy import choose_policy
+from shop.press.actions.small_parts import put_in_tray
 
 ALL_NEW = ["replace_cable_a", "replace_cable_b", "replace_string", "back_to_spec"]
 
@@ -57,6 +58,7 @@ def press_open(script: JobScript) -> None:
     script.inspect()
     script.baseline()
     script.replace("cable_b", 0.03, gate=False)
+    put_in_tray(script.job.pk, "string stop", script.submission())
 
 
 def to_read_again(script: JobScript) -> None:

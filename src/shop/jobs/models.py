@@ -5,6 +5,7 @@ from django.db import models
 
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.needs import PATHS
+from bowcore.workflow.press_plan import PressKind
 from shop.bows.models import Bow
 from shop.ui.model_fields import inches_field, pounds_field
 
@@ -31,6 +32,12 @@ class Job(models.Model):
         default=dict, help_text="where this job differs from the shop's policy"
     )
     replacement = models.CharField(max_length=40, blank=True)
+    press = models.CharField(
+        max_length=20,
+        blank=True,
+        choices=[(p.value, p.value) for p in PressKind],
+        help_text="where this job is not pressed in the shop's usual press",
+    )
     opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     opened_at = models.DateTimeField(auto_now_add=True)
     inspected = models.BooleanField(default=False)

@@ -13,8 +13,10 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import STRING, BowSpec, Family
 from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
+from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.other_changes import other_change
@@ -122,6 +124,20 @@ class JobState:
         return None if last is None or hasattr(last, "let_down") else last
 
     @cached_property
+    def tray(self) -> tuple[str, ...]:
+        """Small parts that are out of the bow while the press is open, each once."""
+        if self.press is None:
+            return ()
+        return tuple(dict.fromkeys(self.press.tray.order_by("pk").values_list("name", flat=True)))
+
+    @property
+    def in_press(self) -> BowInPress:
+        """What decides which points the gate asks for."""
+        in_use = [change for change in Change if self.facts.in_use(change)]
+        bolts_out = self.press is not None and any(self.press.bolts_out)
+        return BowInPress(self.spec, in_use, bolts_out, self.tray)
+
+    @cached_property
     def holds(self) -> list[Hold]:
         return [hold for hold in self.job.holds.all() if hold.lifted_at is None]
 
@@ -223,9 +239,18 @@ class JobState:
         press = self.book.press
         top, bottom = (float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom"))
         bow = PressBow(
-            press.limbs, press.two_stage, (top, bottom), self.most_turns, self.shop.back_off
+            press.limbs,
+            press.two_stage,
+            (top, bottom),
+            self.most_turns,
+            press.back_off or self.shop.back_off,
         )
-        return press_plan(PressKind(self.shop.press), bow)
+        return press_plan(self.press_kind, bow)
+
+    @property
+    def press_kind(self) -> PressKind:
+        """The press that this job is done in."""
+        return PressKind(self.job.press or self.shop.press)
 
     @property
     def most_turns(self) -> float:

@@ -9,6 +9,7 @@ from django.http import HttpRequest
 
 from bowcore.adjusters.steps import Steps
 from bowcore.measurement.cam_mark import Tug
+from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
@@ -30,6 +31,18 @@ class ReplacementForm(SubmissionForm):
     """How this job's parts are replaced."""
 
     policy = forms.ChoiceField(choices=[(s.value, s.value) for s in ReplacementPolicy])
+
+
+class PressForm(SubmissionForm):
+    """In which press this job is done."""
+
+    kind = forms.ChoiceField(choices=[(p.value, p.value) for p in PressKind])
+
+
+class TrayForm(SubmissionForm):
+    """A small part that came off."""
+
+    name = forms.CharField(max_length=60, error_messages={"required": "What is out of the bow?"})
 
 
 class NewPartForm(SubmissionForm):

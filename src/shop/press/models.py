@@ -48,6 +48,16 @@ class LetDown(AppendOnly):
         pass
 
 
+class SmallPart(AppendOnly):
+    """Something of this bow that is out of it while the press is open; the gate asks for it."""
+
+    press = models.ForeignKey(PressCycle, models.PROTECT, related_name="tray")
+    name = models.CharField(max_length=60)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
 class Adjustment(AppendOnly):
     """One ledger entry: steps of an adjuster (signed), a part replaced, or another change.
 

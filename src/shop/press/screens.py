@@ -15,7 +15,7 @@ from bowcore.workflow import cautions
 from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
-from bowcore.workflow.press_plan import PRESSES, PressFit, PressKind
+from bowcore.workflow.press_plan import PRESSES, USUALLY_OUT, PressFit
 from bowcore.workflow.replacement import REPLACEMENT_REASONS, part_steps
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.replace import ReplaceStep
@@ -27,7 +27,7 @@ from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.screens import chosen_row, readings
 from shop.press.actions.check_part import CHECK_FIRST
-from shop.press.actions.cycle import kinds_in_use, next_part
+from shop.press.actions.cycle import next_part
 from shop.press.forms import StepsForm
 from shop.press.ledger import say_done
 from shop.press.models import PressCycle
@@ -95,8 +95,9 @@ def replace(state: JobState) -> Context:
         "steps": steps,
         "plan": plan,
         "fits": plan.fit is not PressFit.NO,
-        "press_is": PRESSES[PressKind(state.shop.press)],
-        "press_kind": state.shop.press,
+        "press_is": PRESSES[state.press_kind],
+        "press_kind": state.press_kind,
+        "presses": PRESSES.items(),
         "again": not facts.still_to_replace,
         "act": _replace_act(state, bool(steps)),
         "policy": facts.replacement,
@@ -122,12 +123,14 @@ def press(state: JobState, member: Member) -> Context:
     """The press is open: the change to log, or the gate to confirm."""
     assert state.press is not None and state.facts.press is not None
     context: Context = {
-        "points": gate_points(state.spec, kinds_in_use(state)),
+        "points": gate_points(state.in_press),
         "let_down": cautions.LET_DOWN,
         "done": [line for line in state.ledger if line.row.press_id == state.press.pk],
         "second": needs_second_eyes(member.staff_role, state.shop.second_eyes),
         "plan": state.press_plan,
         "cautions": cautions.PRESS_OPEN,
+        "tray": state.tray,
+        "usually_out": [one for one in USUALLY_OUT if one not in state.tray],
     }
     if state.press.purpose != PressCycle.REPLACE:
         return context | turning(state, state.press.planned)

@@ -15,9 +15,11 @@ from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
 from shop.press.actions.bring_home import bring_home
 from shop.press.actions.check_part import check_part
+from shop.press.actions.choose_press import choose_press
 from shop.press.actions.choose_replacement import choose_replacement
 from shop.press.actions.draw_in import draw_in
 from shop.press.actions.note_change import note_change
+from shop.press.actions.small_parts import put_in_tray
 from shop.press.actions.take_back import take_back
 
 
@@ -44,6 +46,23 @@ class ChooseReplacementView(JobActionView):
 
     def act(self, form: forms.ReplacementForm, submission: Submission) -> None:
         choose_replacement(self.job_id, form.cleaned_data["policy"], submission)
+
+
+class ChoosePressView(JobActionView):
+    form_class = forms.PressForm
+    screen = ReplaceStep.key
+    stay = True
+
+    def act(self, form: forms.PressForm, submission: Submission) -> None:
+        choose_press(self.job_id, form.cleaned_data["kind"], submission)
+
+
+class TrayView(JobActionView):
+    form_class = forms.TrayForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.TrayForm, submission: Submission) -> None:
+        put_in_tray(self.job_id, form.cleaned_data["name"], submission)
 
 
 class DrawInView(JobActionView):

@@ -179,7 +179,7 @@ def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
             raise Refused("The press is not open.")
         if not state.facts.press.done and not gate.nothing_done:
             raise Refused("Log what was done before letting down, or say that nothing was.")
-        require_gate(state.spec, gate.points, kinds_in_use(state))
+        require_gate(state.in_press, gate.points)
         _require_second_eyes(submission.by, gate.second)
         row = LetDown.objects.create(
             **event.fact, press=state.press, points=list(gate.points), second=gate.second
@@ -187,11 +187,6 @@ def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
         looked = f", {gate.second} looked too" if gate.second else ""
         event.summary = f"gate confirmed, press let down{looked}"
         return row
-
-
-def kinds_in_use(state: JobState) -> list[Change]:
-    """Kinds of adjuster that are in now and that the gate may ask for."""
-    return [change for change in Change if state.facts.in_use(change)]
 
 
 def next_part(state: JobState) -> str:
