@@ -9,7 +9,7 @@ from django.apps import apps
 
 ROOT = Path(__file__).resolve().parents[2]
 MODULES = [p for p in (ROOT / "src").rglob("*.py") if "migrations" not in str(p.parent)]
-OF_THE_FRAMEWORKS = {"urlpatterns", "Command", "main"}
+OF_THE_FRAMEWORKS = {"urlpatterns", "Command", "main", "register"}
 """Names that Django or the shell asks for in each module."""
 
 

@@ -27,6 +27,7 @@ from bowcore.workflow.needs import (
     BowSetup,
     checked_mark,
     marks_needed,
+    marks_welcome,
     readings_needed,
     readings_welcome,
     why_missed,
@@ -56,14 +57,17 @@ CABLE = PartSpec("cable_b", "Buss cable", "bottom cam to the yoke", 36.0, 24, 0.
 def test_a_carry_over_asks_for_all_that_cannot_be_found_again():
     asked = readings_needed(WHOLE)
     assert {"nock_to_peep", "nock_to_kisser", "loop_length", "centre_shot", "tiller"} <= set(asked)
-    assert {"routing", "lay", "module", "rest_cord", "silencers"} <= set(marks_needed(WHOLE))
+    assert {"routing", "lay_string", "lay_cable_a", "module", "rest_cord", "silencers"} <= set(
+        marks_needed(WHOLE)
+    )
 
 
 def test_a_new_setup_asks_for_less_but_never_forgets_peep_and_bolts():
     new = BowSetup(NEW_SETUP, Family.HYBRID, WHOLE.fitted)
     assert set(readings_needed(new)) < set(readings_needed(WHOLE))
     assert "nock_to_peep" in readings_needed(new)
-    assert marks_needed(new) == ("bolts_top", "bolts_bottom")
+    assert marks_needed(new) == ()
+    assert marks_welcome() == ("bolts_top", "bolts_bottom")
 
 
 def test_what_is_not_fitted_is_not_asked_for():
@@ -94,7 +98,7 @@ def test_bolt_turns_are_counted_as_people_say_them(typed, kept):
 
 
 @pytest.mark.parametrize(
-    ("key", "value"), [("bolts_top", "9"), ("lay", "up"), ("routing", " "), ("x", "1")]
+    ("key", "value"), [("bolts_top", "9"), ("lay_string", "up"), ("routing", " "), ("x", "1")]
 )
 def test_marks_that_cannot_be_are_refused(key, value):
     with pytest.raises(BadInput):

@@ -17,8 +17,8 @@ from bowcore.adjusters.registry import (
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.adjusters.yoke_leg import YokeLeg
 from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.lay import NOT_LOOKED_AT, Lay, lay_of, mixed, say_turning
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.planning.words import say_turning
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import LedgerEntry
 from bowcore.workflow.take_back import can_take_back, reverse_since
@@ -78,11 +78,11 @@ def helix(turns_per_in, twist_rad=0.0):
     ]
 
 
-@pytest.mark.parametrize(("lay", "hand"), [("right", 1), ("left", -1)])
+@pytest.mark.parametrize(("lay", "hand"), [(Lay.Z, 1), (Lay.S, -1)])
 def test_in_is_the_way_that_winds_the_threads_tighter(lay, hand):
     """By geometry: right-handed threads run like a Z seen from the side, and a counter-clockwise turn
     of the near end, seen from there, adds to their angle per inch; left-handed ones mirror that."""
-    counter_clockwise = "counter" in say_turning(lay)
+    counter_clockwise = "counter" in say_turning({"top cable": lay})
     turn = 0.3 if counter_clockwise else -0.3
 
     def wound(twist):
@@ -91,11 +91,23 @@ def test_in_is_the_way_that_winds_the_threads_tighter(lay, hand):
 
     assert wound(turn) > wound(0.0) > wound(-turn)
     front = 2 * pi * 0.1 * hand  # slope of the thread on the side that faces a looker from the side
-    assert ("Z" in say_turning(lay)) == (front > 0)
+    assert ("Z" in say_turning({"top cable": lay})) == (front > 0)
 
 
-def test_nobody_is_told_which_way_when_the_lay_is_not_known():
-    assert say_turning("") == ""
+def test_where_nobody_has_looked_at_the_threads_both_ways_are_said():
+    assert say_turning({"top cable": Lay.Z, "string": None}) == NOT_LOOKED_AT
+    assert say_turning({}) == ""
+
+
+def test_parts_that_run_differently_are_each_named():
+    words = say_turning({"top cable": Lay.Z, "string": Lay.S})
+    assert "top cable counter-clockwise" in words and "string clockwise" in words
+    assert "mixes lays" in mixed({"Top cable": Lay.Z, "String": Lay.S})
+    assert mixed({"Top cable": Lay.Z, "String": None, "Bottom cable": Lay.Z}) == ""
+
+
+def test_only_the_two_lays_are_understood():
+    assert lay_of("z") is Lay.Z and lay_of("unknown") is None and lay_of("") is None
 
 
 @pytest.mark.parametrize(

@@ -118,11 +118,11 @@ def test_the_press_stays_locked_until_the_baseline_is_there(script, ines, submis
     script.check_in(CABLE)
     script.inspect()
     setup = job_state(script.job).facts.setup
-    with pytest.raises(Refused, match="still missing: axle to axle, brace"):
+    with pytest.raises(Refused, match="still missing: axle to axle, nock to peep"):
         cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
     for name in readings_needed(setup):
         cannot_read(script.job.pk, name, "board is broken", submission(ines, script.job))
-    with pytest.raises(Refused, match="still missing: top limb bolt"):
+    with pytest.raises(Refused, match="still missing: shims, top cam"):
         cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
     for key in marks_needed(setup):
         write_mark(script.job.pk, key, MARKED[key], submission(ines, script.job))

@@ -9,15 +9,17 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
+from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.lay import Lay
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import marks_needed
 from bowcore.workflow.press_plan import PressFit
 from bowcore.workflow.replacement import ReplacementPolicy
 from shop.accounts.models import Shop
 from shop.bows.models import Part
-from shop.demo.job_script import CABLE
+from shop.demo.job_script import CABLE, MARKED
 from shop.inspection.models import Photo
 from shop.inspection.shrink import LONGEST_SIDE, MOST_PHOTO_BYTES, shrink
 from shop.jobs.models import Hold, Job
@@ -111,7 +113,7 @@ def test_the_press_stays_locked_until_every_mark_is_written_down(page, script, i
     script.check_in(CABLE)
     script.inspect()
     script.read(*job_state(Job.objects.get(pk=script.job.pk)).needed)
-    with pytest.raises(Refused, match="top limb bolt, bottom limb bolt"):
+    with pytest.raises(Refused, match="shims, top cam, shims, bottom cam"):
         cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
 
 
@@ -425,3 +427,75 @@ def test_timing_read_at_rest_is_shown_as_a_gap_with_its_doubt(page, script, ines
     write_mark(script.job.pk, "bolts_top", "2", submission(ines, script.job))
     shown = page.get(address).content.decode()
     assert "Bottom both limb bolts first" in shown and "where they belong" in shown
+
+
+def test_what_is_no_must_is_skipped_with_one_tap_by_whoever_stands_for_it(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    unread = script.state().course.unread
+    assert post(page, "skip_wanted", script.job, only="axle_to_axle").status_code == 422
+    assert post(page, "skip_wanted", script.job, only="loop_length").status_code == 302
+    skipped = Reading.objects.get(quantity="loop_length")
+    assert skipped.reason == "skipped" and skipped.by.username == "ines"
+    assert post(page, "skip_wanted", script.job, only="routing").status_code == 302
+    assert MarkEntry.objects.get(mark="routing").value == NOT_KNOWN
+    assert post(page, "skip_wanted", script.job, only="").status_code == 302
+    state = script.state()
+    assert not state.course.unmarked
+    assert set(state.course.unread) < set(unread)
+    assert not any(state.facts.named(n).asked.may_be_skipped for n in state.course.unread)
+    assert post(page, "skip_wanted", script.job, only="").status_code == 422
+
+
+def test_a_mark_may_be_unknown_or_on_a_photo(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    assert post(page, "write_mark", script.job, mark="module", value=NOT_KNOWN).status_code == 302
+    refused = post(page, "write_mark", script.job, mark="routing", value=ON_THE_PHOTO)
+    assert refused.status_code == 422 and "take the photo first" in refused.content.decode()
+    upload(page, script.job, sent(picture()), about="routing")
+    assert (
+        post(page, "write_mark", script.job, mark="routing", value=ON_THE_PHOTO).status_code == 302
+    )
+    body = page.get(reverse("step", args=[script.job.pk, "baseline"])).content.decode()
+    assert "Not known" in body and "On the photo" in body
+
+
+def test_bolts_are_counted_at_the_press_that_wants_them_out(page, script):
+    Shop.objects.update(back_off=True)
+    script.check_in(CABLE)
+    script.inspect()
+    script.read(*script.state().needed)
+    for key in script.state().course.unmarked:
+        write_mark(script.job.pk, key, MARKED[key], script.submission())
+    assert script.state().press_plan.to_count
+    assert post(page, "open_to_replace", script.job, role="cable_a").status_code == 422
+    body = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
+    assert "How far out are the limb bolts?" in body
+    refused = post(page, "count_bolts", script.job, "replace", top="9", bottom="2")
+    assert refused.status_code == 422 and 'value="9"' in refused.content.decode()
+    assert (
+        post(page, "count_bolts", script.job, "replace", top="2 1/2", bottom="2").status_code == 302
+    )
+    assert [move.out for move in script.state().press_plan.bolts] == [3.5, 4]
+    assert post(page, "open_to_replace", script.job, role="cable_a").status_code == 302
+
+
+def test_a_set_that_mixes_lays_is_flagged(page, script):
+    ordered(script)
+    roles = [one.role for one in Component.objects.all()]
+    came = [{"role": r, "length_in": "34 7/8", "strands": 24, "clipped": "on", "lay": lay}
+            for r, lay in zip(roles, "zs", strict=False)]  # fmt: skip
+    post(page, "set_arrived", script.job, **rows("component", came))
+    if len(roles) > 1:
+        assert "mixes lays" in str(Component.objects.first().reasons)
+    assert Component.objects.first().lay == "z"
+
+
+def test_which_way_to_turn_follows_the_part_that_is_on(page, script):
+    script.check_in(CABLE)
+    script.inspect()
+    script.baseline()
+    assert script.state().lays_of(["cable_a"]) == {"top take-up cable": Lay.Z}
+    script.replace("cable_a", 0.0, gate=False)
+    assert set(script.state().lays_of(["cable_a", "string"]).values()) == {Lay.Z}

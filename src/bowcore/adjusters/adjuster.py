@@ -69,6 +69,18 @@ class BowNow(Protocol):
         """Steps of an adjuster since the part it turns was fitted."""
 
 
+NOT_KNOWN = "unknown"
+"""An answer like any other: nobody can say."""
+ON_THE_PHOTO = "on the photo"
+"""It was not put into words: the photograph of it shows it."""
+
+
+def written_down(now: BowNow, mark: str) -> str | None:
+    """What a mark says of the bow; None where it was not written down or nobody knows."""
+    text = now.marks.get(mark)
+    return None if text in (NOT_KNOWN, ON_THE_PHOTO) else text
+
+
 class TurnableBow(Protocol):
     """What an adjuster does to a simulated bow."""
 

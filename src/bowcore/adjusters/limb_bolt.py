@@ -12,6 +12,7 @@ from bowcore.adjusters.adjuster import (
     TurnableBow,
     require_not_too_far,
     say_half_turns,
+    written_down,
 )
 from bowcore.errors import Refused
 from bowcore.mechanics.specification import BowSpec
@@ -29,6 +30,13 @@ _NAMES = (
     ("bolt_top", "Top limb bolt", "top"),
     ("bolt_bottom", "Bottom limb bolt", "bottom"),
 )
+
+
+def turns_out(now: BowNow, marks: tuple[str, ...] = BOLT_MARKS["both"]) -> list[float] | None:
+    """Turns of limb bolts out from bottomed, as written down; None if any is not counted."""
+    found = [written_down(now, mark) for mark in marks]
+    known = [float(text) for text in found if text is not None]
+    return known if len(known) == len(found) else None
 
 
 @dataclass(frozen=True)
@@ -81,9 +89,7 @@ class LimbBolt(Adjuster):
 
     def turns_out(self, now: BowNow) -> list[float] | None:
         """Turns of each of its bolts out from bottomed, as written down; None if not counted."""
-        if not set(self.marks) <= set(now.marks):
-            return None
-        return [float(now.marks[mark]) for mark in self.marks]
+        return turns_out(now, self.marks)
 
     def totals_allowed(self, now: BowNow) -> tuple[int, int] | None:
         """From bottomed to the maker's limit, by where each bolt is now."""
@@ -105,8 +111,9 @@ class LimbBolt(Adjuster):
             )
 
     def marks_after(self, now: BowNow, count: int) -> dict[str, str]:
-        return {mark: f"{float(now.marks[mark]) + count / 2:g}" for mark in self.marks}
+        out = self.turns_out(now) or []
+        return {mark: f"{turns + count / 2:g}" for mark, turns in zip(self.marks, out, strict=True)}
 
     def where(self, now: BowNow) -> str:
-        out = " and ".join(now.marks.get(mark, "not counted") for mark in self.marks)
-        return f"now {out} turns out, at most {now.most_bolt_turns:g}"
+        out = " and ".join(f"{turns:g}" for turns in self.turns_out(now) or ())
+        return f"now {out or 'an unknown number of'} turns out, at most {now.most_bolt_turns:g}"

@@ -8,7 +8,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
-from bowcore.adjusters.adjuster import Adjuster, BowNow, Needs, Position, Trial, TurnableBow
+from bowcore.adjusters.adjuster import (
+    Adjuster,
+    BowNow,
+    Needs,
+    Position,
+    Trial,
+    TurnableBow,
+    written_down,
+)
 from bowcore.errors import Refused
 from bowcore.mechanics.kits import ShimKit, read_pair, say_shims
 from bowcore.mechanics.lean import CAM_TENSION_LBF, LEAN_AT, Lean, degrees_per_shim
@@ -70,7 +78,7 @@ class Shim(Adjuster):
         return f"cam {abs(count) * SHIM_STEP_IN / 2:.4g} in further {way}"
 
     def start(self, now: BowNow) -> int | None:
-        written = now.marks.get(SHIM_MARKS[self.axle])
+        written = written_down(now, SHIM_MARKS[self.axle])
         return None if written is None else shim_total(*read_pair(written))
 
     def totals_allowed(self, now: BowNow) -> tuple[int, int] | None:

@@ -4,7 +4,7 @@ from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, Family
 from bowcore.mechanics.twin import Changes, Twin
 
-TRIAL_IN = 0.05
+LEVER_TRIAL_IN = 0.05
 
 
 def mark_levers(twin: Twin) -> dict[str, float]:
@@ -20,8 +20,8 @@ def mark_levers(twin: Twin) -> dict[str, float]:
     """
     found = {}
     for part in twin.spec.parts:
-        trial = twin.changed(Changes({part.role: TRIAL_IN}))
-        turned = abs(trial.rest.alpha[0] - twin.rest.alpha[0]) / TRIAL_IN
+        trial = twin.changed(Changes({part.role: LEVER_TRIAL_IN}))
+        turned = abs(trial.rest.alpha[0] - twin.rest.alpha[0]) / LEVER_TRIAL_IN
         found[part.role] = float(
             twin.spec.peg_radius_in * turned[sides_judged(part.role, twin.family)].mean()
         )

@@ -23,21 +23,6 @@ def say_option(problem: Problem, option: Option) -> str:
     return " ".join([*parts, "One press." if option.presses else "No press."])
 
 
-def say_turning(lay: str) -> str:
-    """Which way "in" turns, by the lay of the threads; "" if nobody wrote it down.
-
-    Threads of a right-hand lay run like the bar of a Z; they wind tighter when an end is turned
-    counter-clockwise, seen by someone who looks at that end.
-    """
-    if lay not in ("right", "left"):
-        return ""
-    like, way = {
-        "right": ("the bar of a Z", "counter-clockwise"),
-        "left": ("the middle of an S", "clockwise"),
-    }[lay]
-    return f"Its threads run like {like}: in is {way}, looking at the end you turn."
-
-
 def say_plan(problem: Problem, plan: Plan) -> str:
     """The largest sentence on the screen."""
     if plan.kind is PlanKind.LEAVE and plan.best.chance >= NEARLY_SURE:

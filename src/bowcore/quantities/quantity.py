@@ -54,6 +54,11 @@ class Asked(StrEnum):
     NEVER = "never"
     """Read only when the technician or another reading asks for it."""
 
+    @property
+    def may_be_skipped(self) -> bool:
+        """Wanted, and passed over with one tap by whoever stands for it (common practice)."""
+        return self is not Asked.ALWAYS
+
 
 class Role(StrEnum):
     """What a quantity is among others of its sort."""

@@ -101,7 +101,7 @@ def judge_component(part: PartSpec, came: Arrived, old_in: float | None = None) 
     if came.strands != part.strands:
         verdict = max(verdict, ArrivalVerdict.WATCH, key=_grave)
         more = came.strands > part.strands
-        does = "slower, and turns less for a twist" if more else "less strong: ask the maker"
+        does = "slower, and a twist does more" if more else "less strong: ask the maker"
         reasons.append(f"{came.strands} strands, the book says {part.strands}: {does}.")
     if not came.clipped:
         verdict = max(verdict, ArrivalVerdict.WATCH, key=_grave)
@@ -133,12 +133,12 @@ def judge_contacts(came: Arrived, contacts: Sequence[Contact]) -> list[str]:
     return found
 
 
-def with_contacts(judged_: JudgedComponent, foreseen: Sequence[str]) -> JudgedComponent:
-    """The same component when something is known to meet bare strands: it is to be watched."""
-    if not foreseen:
+def with_remarks(judged_: JudgedComponent, remarks: Sequence[str]) -> JudgedComponent:
+    """The same component when more is to be said of it: it is to be watched."""
+    if not remarks:
         return judged_
     verdict = max(judged_.verdict, ArrivalVerdict.WATCH, key=_grave)
-    return JudgedComponent(judged_.role, verdict, (*judged_.reasons, *foreseen))
+    return JudgedComponent(judged_.role, verdict, (*judged_.reasons, *remarks))
 
 
 def set_verdict(parts: Sequence[JudgedComponent]) -> ArrivalVerdict:

@@ -106,8 +106,10 @@ def bad_parts(
 
     Parameters
     ----------
-    place_key, outcome : str
-        Where, and what was seen.
+    place_key : str
+        Where it was seen.
+    outcome : str
+        A key of OUTCOMES.
     named : collection of str
         Roles that were named; may be empty where only one is looked at.
     roles : collection of str

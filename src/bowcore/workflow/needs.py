@@ -6,11 +6,13 @@ Readings come from the catalogue; marks are what is looked at and written down r
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.shim import SHIM_MARKS
 from bowcore.errors import BadInput
 from bowcore.mechanics.kits import read_pair
-from bowcore.mechanics.specification import Family
+from bowcore.mechanics.lay import LIKE
+from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, Family
 from bowcore.quantities.catalogue import QUANTITIES, shown
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.quantity import Asked, Quantity
@@ -52,7 +54,7 @@ class Mark:
     """Something that is written down, not measured.
 
     `kind` is "turns" (a number of turns), "pair" (left / right in inches), "choice" (one of
-    `choices`) or "words".
+    `choices`), "lay" (the same, each with its picture) or "words".
     """
 
     key: str
@@ -63,6 +65,11 @@ class Mark:
     choices: tuple[tuple[str, str], ...] = ()
 
 
+LAYS = tuple((lay.value, words) for lay, words in LIKE.items())
+_WITH_LAY = (
+    (STRING, "string"), (CABLE_A, "cable that the top cam takes up"),
+    (CABLE_B, "cable that the bottom cam takes up"),
+)  # fmt: skip
 MARKS = (
     Mark("bolts_top", "Top limb bolt", "turns out from bottomed",
          "Nobody counts them later; weight and tiller depend on them.", "turns"),
@@ -75,9 +82,8 @@ MARKS = (
          "Which spacer sat on which side is known only until the axle is out.", "pair"),
     Mark("module", "Module and stop", "letter or hole of the module, and of each draw stop",
          "A stop one hole off is a quarter inch of draw."),
-    Mark("lay", "Lay of the string", "which way the threads run, looking along it",
-         "Twisting the wrong way takes twist out.", "choice",
-         (("right", "like the bar of a Z"), ("left", "like the middle of an S"))),
+    *(Mark(f"lay_{role}", f"Lay, {name}", "how its threads run, seen from the side",
+           "Twisting the wrong way takes twist out.", "lay", LAYS) for role, name in _WITH_LAY),
     Mark("paint", "Paint marks", "cams against limbs, bolts against pockets, screws",
          "It shows later whether anything has moved.", "choice",
          (("done", "Marks are on"), ("none", "Not wanted"))),
@@ -143,12 +149,18 @@ def readings_welcome(setup: BowSetup) -> tuple[str, ...]:
 
 
 def marks_needed(setup: BowSetup) -> tuple[str, ...]:
-    """Marks that must be on record before the press."""
-    found = [*BOLT_MARKS["both"], *(SHIM_MARKS.values() if setup.shimmed else ())]
+    """Marks that are asked for before the press, in the order of work."""
+    found = list(SHIM_MARKS.values() if setup.shimmed else ())
     if setup.path == CARRY_OVER:
-        found += ["module", "lay", "paint", "routing"]
+        roles = (STRING, CABLE_B) if setup.one_cam else (STRING, CABLE_A, CABLE_B)
+        found += ["module", *(f"lay_{role}" for role in roles), "paint", "routing"]
         found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
     return tuple(found)
+
+
+def marks_welcome() -> tuple[str, ...]:
+    """Marks worth having that hold nothing up: the bolts are counted at the press, if at all."""
+    return BOLT_MARKS["both"]
 
 
 def mark(key: str) -> Mark:
@@ -158,7 +170,7 @@ def mark(key: str) -> Mark:
     return _MARKS_OF[key]
 
 
-def checked_mark(key: str, value: str, most_turns: float) -> str:
+def checked_mark(key: str, value: str, most_turns: float, photographed: bool = False) -> str:
     """What was written down, as it is kept.
 
     Parameters
@@ -169,11 +181,13 @@ def checked_mark(key: str, value: str, most_turns: float) -> str:
         As typed.
     most_turns : float
         The maker's limit for a limb bolt.
+    photographed : bool
+        There is a photograph of it, which may be the answer.
 
     Returns
     -------
     str
-        Turns as a plain number, a pair of widths, a choice's key, or the words.
+        `NOT_KNOWN`, `ON_THE_PHOTO`, turns as a plain number, a pair of widths, a choice's key, or the words.
 
     Raises
     ------
@@ -183,7 +197,13 @@ def checked_mark(key: str, value: str, most_turns: float) -> str:
     what, text = mark(key), value.strip()
     if not text:
         raise BadInput(f"{what.name}: write down {what.ask}.", key)
-    if what.kind == "choice" and text not in dict(what.choices):
+    if text == NOT_KNOWN:
+        return NOT_KNOWN
+    if text == ON_THE_PHOTO and not photographed:
+        raise BadInput(f"{what.name}: take the photo first.", key)
+    if text == ON_THE_PHOTO:
+        return ON_THE_PHOTO
+    if what.kind in ("choice", "lay") and text not in dict(what.choices):
         raise BadInput(f"{what.name}: choose one.", key, ", ".join(dict(what.choices).values()))
     if what.kind == "pair":
         left, right = read_pair(text)

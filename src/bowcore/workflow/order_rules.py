@@ -6,7 +6,7 @@ Gates and holds are the locks; these are what an experienced technician would sa
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
-from bowcore.adjusters.limb_bolt import BOLT_MARKS
+from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.catalogue import LEANS
 from bowcore.workflow.facts import Current, Facts
@@ -64,7 +64,7 @@ def order_reasons(facts: Facts, outside: Collection[str] = ()) -> dict[str, list
 
 
 def _done(facts: Facts, outside: Collection[str]) -> dict[str, bool]:
-    bottomed = all(float(facts.marks.get(bolt, 0)) == 0 for bolt in BOLT_MARKS["both"])
+    bottomed = turns_out(facts) == [0, 0]
     timing = facts.current("stop_gap")
     leans = [name for name in LEANS if (now := facts.current(name)) and now.summary]
     loop_waits = {"peep", "loop"} <= set(facts.fitted) and STRING in facts.to_replace

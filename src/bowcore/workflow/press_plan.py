@@ -78,12 +78,13 @@ class PressBow:
 
     `two_stage` says that the maker allows relaxing it on one cable with a portable press, re-rigging
     and pressing again; `back_off` that its maker, or the shop, wants the bolts backed off in any press;
-    `bolts_out` counts both limb bolts' turns from bottomed, as they are now.
+    `bolts_out` counts both limb bolts' turns from bottomed, as they are now; None if nobody has
+    counted them.
     """
 
     limbs: LimbKind
     two_stage: bool
-    bolts_out: tuple[float, float]
+    bolts_out: tuple[float, float] | None
     most_turns: float
     back_off: bool = False
     string_stop: bool = True
@@ -117,6 +118,8 @@ class PressPlan:
     steps: tuple[str, ...]
     back_on: tuple[str, ...]
     cautions: tuple[str, ...]
+    to_count: bool = False
+    """The bolts go out, and nobody has counted where they are: that comes first."""
 
 
 def fit_of(press: PressKind, limbs: LimbKind, two_stage: bool) -> tuple[PressFit, str]:
@@ -156,7 +159,8 @@ def press_plan(press: PressKind, bow: PressBow) -> PressPlan:
     if fit is PressFit.NO:
         return PressPlan(fit, because, (), (), (), (cautions.MANUAL,))
     two_stage = fit is PressFit.TWO_STAGE
-    bolts = _bolts(bow, two_stage) if bow.back_off or press is not PressKind.LIMB_TIP else ()
+    go_out = bow.back_off or press is not PressKind.LIMB_TIP
+    bolts = _bolts(bow, two_stage) if go_out else ()
     off = ["Rest cord free, sight and quiver clear of the press arms."]
     on: list[str] = []
     if bow.string_stop:
@@ -167,7 +171,9 @@ def press_plan(press: PressKind, bow: PressBow) -> PressPlan:
     on[:0] = _TWO_STAGE_BACK if two_stage else ()
     bolt_steps = tuple(move.words for move in bolts)
     every = (*cautions.PRESS_OPEN, *(LimbBolt.cautions if bolts else ()))
-    return PressPlan(fit, because, bolts, (*off, *bolt_steps, *steps), tuple(on), every)
+    every_step = (*off, *bolt_steps, *steps)
+    to_count = go_out and bow.bolts_out is None
+    return PressPlan(fit, because, bolts, every_step, tuple(on), every, to_count)
 
 
 def require_press(plan: PressPlan) -> None:
@@ -180,13 +186,18 @@ def require_press(plan: PressPlan) -> None:
     """
     if plan.fit is PressFit.NO:
         raise Refused(f"Not in this press. {plan.because} {cautions.MANUAL}")
+    if plan.to_count:
+        raise Refused("Count the limb bolts first: they go out for this press.")
 
 
 def _bolts(bow: PressBow, right_down: bool) -> tuple[BoltMove, ...]:
-    """Both bolts to the same count out, never past the limit; whole and half turns only.
+    """Both bolts to the same count out, never past the limit; whole and half turns only. None while
+    nobody has counted them.
 
     `right_down`: as far as the maker allows, which a press in two stages wants.
     """
+    if bow.bolts_out is None:
+        return ()
     target = bow.most_turns if right_down else min(USUAL_BACK_OFF, bow.most_turns)
     names = ("Top bolt", "Bottom bolt")
     return tuple(

@@ -25,7 +25,7 @@ TAPE_DOUBT_IN = 1 / 16
 CONTRADICTS = 3.0
 """Two signs that differ by so many standard deviations contradict each other."""
 FAIR_LEVER = 0.8
-"""In the middle of what twins of all families say; used only where a book makes no twin."""
+"""In the middle of what twins of all families say; used only where a book cannot be computed."""
 
 
 class LengthVerdict(StrEnum):
@@ -36,7 +36,7 @@ class LengthVerdict(StrEnum):
     LONG = "long"
 
 
-LENGTHS = {
+SHOWN_BY = {
     Tug.TOWARD: LengthVerdict.LONG,
     Tug.AWAY: LengthVerdict.SHORT,
     Tug.STILL: LengthVerdict.RIGHT,
@@ -133,7 +133,7 @@ def judge_by_mark(
         words = f"{part.label}: its length is right, to {say_inches(unseen, 16)} in."
         return PartVerdict(LengthVerdict.RIGHT, 0.0, 0, False, words, unseen / 2)
     off = off_mark_in / lever
-    return judge_length(part, LENGTHS[tug], off, hypot(unseen / 2, LEVER_DOUBT * off), turned)
+    return judge_length(part, SHOWN_BY[tug], off, hypot(unseen / 2, LEVER_DOUBT * off), turned)
 
 
 def judge_length(

@@ -20,7 +20,9 @@ def fit_book_parts(bow: Bow) -> None:
     )
 
 
-def swap_part(bow: Bow, role: str, length_in: Decimal, strands: int, note: str) -> Part:
+def swap_part(
+    bow: Bow, role: str, length_in: Decimal, strands: int, note: str, lay: str = ""
+) -> Part:
     """Take the fitted part of a role off, keep it as the spare, and fit a new one."""
     old = bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
     book = bow.entry.parts.get(role=role)
@@ -35,4 +37,5 @@ def swap_part(bow: Bow, role: str, length_in: Decimal, strands: int, note: str) 
         length_in=length_in,
         strands=strands,
         note=note,
+        lay=lay,
     )

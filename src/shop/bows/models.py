@@ -4,7 +4,7 @@ from django.db import models
 
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
-from shop.ui.model_fields import inches_field, pounds_field
+from shop.ui.model_fields import inches_field, lay_field, pounds_field
 
 
 class Bow(models.Model):
@@ -40,6 +40,7 @@ class Part(models.Model):
     strands = models.PositiveSmallIntegerField()
     state = models.CharField(max_length=10, default=FITTED)
     note = models.CharField(max_length=120, blank=True)
+    lay = lay_field()
 
     class Meta:
         ordering = ["pk"]

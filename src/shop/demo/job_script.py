@@ -13,7 +13,7 @@ from bowcore.io.book import spec_from
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.inspection import PLACES
-from bowcore.workflow.needs import marks_needed, readings_needed
+from bowcore.workflow.needs import marks_needed, marks_welcome, readings_needed
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
@@ -40,7 +40,8 @@ SEED = 20261
 STRING_MAKER = "Ferrand Cordage"
 MARKED = {
     "bolts_top": "2", "bolts_bottom": "2", "module": "module C, both stops in hole 3",
-    "lay": "right", "paint": "done", "routing": "both cables right of the guard, control inside",
+    "lay_string": "z", "lay_cable_a": "z", "lay_cable_b": "z", "paint": "done",
+    "routing": "both cables right of the guard, control inside",
     "shims_top": ".125/.125", "shims_bottom": ".125/.125",
     "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
 }  # fmt: skip
@@ -109,7 +110,7 @@ class JobScript:
         """Everything this job needs before the press, readings and marks."""
         setup = self.state().facts.setup
         self.read(*readings_needed(setup))
-        for key in marks_needed(setup):
+        for key in (*marks_needed(setup), *marks_welcome()):
             write_mark(self.job.pk, key, MARKED.get(key, "done"), self.submission())
 
     def read_asked(self) -> None:
@@ -126,7 +127,7 @@ class JobScript:
         """Put a new part on that is a little short (or long, when negative)."""
         cycle.open_press_to_replace(self.job.pk, role, self.submission())
         length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
-        new = cycle.NewPart(Decimal(str(length)), 24, f"{STRING_MAKER}, batch 41")
+        new = cycle.NewPart(Decimal(str(length)), 24, f"{STRING_MAKER}, batch 41", "z")
         row = cycle.swap(self.job.pk, new, self.submission())
         self.bow.fit_part(role, short_in)
         self.bench.new_in[str(row.part_id)] = short_in

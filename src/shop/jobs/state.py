@@ -1,15 +1,17 @@
 """A job as the core sees it: facts, bands, course and advice, computed once per request."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
 from bowcore.measurement.bands import Band
+from bowcore.mechanics.lay import Lay, lay_of, mixed
 from bowcore.mechanics.specification import STRING, BowSpec, Family
 from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
@@ -202,6 +204,21 @@ class JobState:
         """One of them; BadInput if this bow does not have it."""
         return adjuster_in(self.adjusters, key)
 
+    def lays_of(self, keys: Iterable[str]) -> dict[str, Lay | None]:
+        """How the threads run of every string and cable that these adjusters turn, by its label."""
+        roles = dict.fromkeys(a.part for a in map(self.adjuster, keys) if a.twisted and a.part)
+        return {self.spec.part(role).label.lower(): self._lay_of(role) for role in roles}
+
+    @cached_property
+    def mixed_lays(self) -> str:
+        """A caution where the parts that are on now do not all run the same way."""
+        return mixed({part.label: self._lay_of(part.role) for part in self.spec.parts})
+
+    def _lay_of(self, role: str) -> Lay | None:
+        new = [row for row in self.adjustments if row.role == role and row.part is not None]
+        written = new[-1].part.lay if new and new[-1].part else self.marks.get(f"lay_{role}", "")
+        return lay_of(written)
+
     def fitted_part(self, role: str) -> Part:
         """The new part of this role that is on now."""
         row = next(r for r in reversed(self.adjustments) if r.role == role and r.replaced)
@@ -237,11 +254,11 @@ class JobState:
     def press_plan(self) -> PressPlan:
         """How this bow is pressed in this shop's press, from where its bolts are."""
         press = self.book.press
-        top, bottom = (float(self.marks.get(key, 0)) for key in ("bolts_top", "bolts_bottom"))
+        counted = turns_out(self.facts)
         bow = PressBow(
             press.limbs,
             press.two_stage,
-            (top, bottom),
+            None if counted is None else (counted[0], counted[1]),
             self.most_turns,
             press.back_off or self.shop.back_off,
         )

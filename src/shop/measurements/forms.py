@@ -36,6 +36,12 @@ class UnreadableForm(ReasonForm):
     quantity = forms.CharField()
 
 
+class SkipForm(SubmissionForm):
+    """What is passed over: a quantity or a mark, or all that may be."""
+
+    only = forms.CharField(required=False, max_length=40)
+
+
 class MarkForm(SubmissionForm):
     """Something written down, not measured."""
 

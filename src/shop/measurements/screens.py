@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils.safestring import SafeString
 
+from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, REQUIRED, TIMED_AT_REST, say_gap
@@ -13,7 +14,7 @@ from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow import cautions
-from bowcore.workflow.needs import Mark, mark, marks_needed, readings_welcome
+from bowcore.workflow.needs import Mark, mark, marks_needed, marks_welcome, readings_welcome
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.steps.baseline import BaselineStep
 from shop.devices.registry import bench_with, tool_reading
@@ -76,7 +77,9 @@ class MarkRow:
 
     @property
     def words(self) -> str:
-        words = dict(self.mark.choices).get(self.value, self.value)
+        if self.value == NOT_KNOWN:
+            return "Not known"
+        words = dict(self.mark.choices).get(self.value, self.value).capitalize()
         return f"{words} turns out" if self.value and self.mark.kind == "turns" else words
 
 
@@ -85,7 +88,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """Everything before anything is loosened: readings, marks, and what is worth having."""
     at = chosen_row(request)
     setup = state.facts.setup
-    wanted, welcome = marks_needed(setup), readings_welcome(setup)
+    wanted, welcome = (*marks_needed(setup), *marks_welcome()), readings_welcome(setup)
     not_drawn = _not_drawn(state)
     unread = tuple(name for name in state.course.unread if name not in not_drawn)
     waiting = (*unread, *state.course.unmarked)
@@ -104,6 +107,9 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "noting": next((row for row in marks if row.mark.key == open_mark), None),
         "turns_pad": TURNS_PAD,
         "pairs": _shim_pairs(state),
+        "may_skip": _may_skip(state, open_mark, shown["asked"]),
+        "unknown": NOT_KNOWN,
+        "on_the_photo": ON_THE_PHOTO,
         "following": shown["following"] if shown["asked"] else _name(state, after),
     }
 
@@ -214,6 +220,15 @@ def _open_mark(at: str, wanted: tuple[str, ...], waiting: tuple[str, ...], readi
     if at in wanted:
         return at
     return waiting[0] if waiting and waiting[0] in wanted and not reading else ""
+
+
+def _may_skip(state: JobState, open_mark: str, asked: OpenReading | None) -> str:
+    """Key of what is open and may be skipped, "" for a must or what nothing waits for."""
+    if open_mark:
+        return open_mark if open_mark in state.course.unmarked else ""
+    if asked is None or asked.row.quantity.key not in state.course.unread:
+        return ""
+    return asked.row.quantity.key if asked.row.quantity.asked.may_be_skipped else ""
 
 
 def _shim_pairs(state: JobState) -> list[tuple[str, str]]:

@@ -10,6 +10,7 @@ urlpatterns = [
         views.CorrectReadingView.as_view(),
         name="correct",
     ),
+    path("<int:job_id>/skip/", views.SkipView.as_view(), name="skip_wanted"),
     path("<int:job_id>/not-drawn/", views.SkipDrawnView.as_view(), name="skip_drawn"),
     path("<int:job_id>/mark/", views.WriteMarkView.as_view(), name="write_mark"),
     path("<int:job_id>/tool/<str:quantity>/", views.tool_now, name="tool_now"),

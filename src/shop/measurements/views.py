@@ -17,10 +17,11 @@ from shop.measurements.actions.take_reading import (
     cannot_read,
     correct_reading,
     skip_drawn,
+    skip_wanted,
     take_reading,
 )
 from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.forms import MarkForm, ReadingForm, UnreadableForm
+from shop.measurements.forms import MarkForm, ReadingForm, SkipForm, UnreadableForm
 from shop.measurements.models import Reading
 
 
@@ -37,6 +38,16 @@ class CannotReadView(JobActionView):
     def act(self, form: UnreadableForm, submission: Submission) -> None:
         data = form.cleaned_data
         cannot_read(self.job_id, data["quantity"], data["reason"], submission)
+
+
+class SkipView(JobActionView):
+    """What is wanted and not a must is passed over."""
+
+    form_class = SkipForm
+    screen = BaselineStep.key
+
+    def act(self, form: SkipForm, submission: Submission) -> None:
+        skip_wanted(self.job_id, form.cleaned_data["only"], submission)
 
 
 class SkipDrawnView(JobActionView):

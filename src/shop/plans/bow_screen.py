@@ -4,8 +4,8 @@ from typing import Any
 
 from bowcore.learning.pattern import Pattern, pattern_of, weight_cause
 from bowcore.measurement.curve_file import summary_of
+from bowcore.mechanics.lay import say_turning
 from bowcore.planning.reasons import say_timing
-from bowcore.planning.words import say_turning
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from bowcore.response.matrix import Response
@@ -149,13 +149,14 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
             )
         )
     labels = state.spec.labels
+    cables = [part.role for part in state.spec.parts if not part.is_string]
     inside = band.judge(top - bottom).inside
     return {
         "stops": found,
         "aim": band.because,
         "large": stop_gap(top - bottom, band.target),
         "timing": "" if inside else say_timing(top - bottom, labels),
-        "turning": "" if inside else say_turning(state.facts.marks.get("lay", "")),
+        "turning": "" if inside else say_turning(state.lays_of(cables)),
     }
 
 

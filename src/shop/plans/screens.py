@@ -23,7 +23,7 @@ from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, read_again
-from shop.press.screens import press_screen, turning
+from shop.press.screens import bolt_count, press_screen, turning
 
 
 @dataclass(frozen=True)
@@ -57,6 +57,8 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
     shown = plan_context(state)
+    if state.press_plan.to_count and shown.get("best") and shown["best"].presses:
+        return "press/count_bolts.html", bolt_count(state)
     return ("plans/doubted.html" if shown.get("doubted") else "plans/plan.html"), shown
 
 

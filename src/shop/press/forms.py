@@ -7,6 +7,7 @@ from django import forms
 from django.contrib.auth import authenticate
 from django.http import HttpRequest
 
+from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.steps import Steps
 from bowcore.measurement.cam_mark import Tug
 from bowcore.workflow.press_plan import PressKind
@@ -16,7 +17,7 @@ from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
 from shop.press.actions.check_part import TugResult
 from shop.press.actions.cycle import NewPart
-from shop.ui.form_fields import LengthField, TextListField
+from shop.ui.form_fields import LayField, LengthField, TextListField
 
 MOST_POSTED_STEPS = 999
 
@@ -53,11 +54,12 @@ class NewPartForm(SubmissionForm):
     )
     strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")
     note = forms.CharField(required=False, max_length=120, label="Maker, colour, batch")
+    lay = LayField()
 
     def part(self) -> NewPart:
         """As the action takes it."""
         data = self.cleaned_data
-        return NewPart(data["length_in"], data["strands"], data["note"])
+        return NewPart(data["length_in"], data["strands"], data["note"], data["lay"])
 
 
 class TugForm(SubmissionForm):
@@ -94,6 +96,20 @@ class StepsForm(RowsForm):
     def steps(self) -> Steps:
         """What was turned; zeros drop out."""
         return Steps((row["adjuster"], row["steps"]) for row in self.cleaned_rows())
+
+
+class CountBoltsForm(SubmissionForm):
+    """Where both limb bolts are, in turns out from bottomed."""
+
+    top = forms.CharField(max_length=20, label="Top", error_messages={"required": "Count it."})
+    bottom = forms.CharField(
+        max_length=20, label="Bottom", error_messages={"required": "Count it."}
+    )
+
+    def counts(self) -> dict[str, str]:
+        """By mark."""
+        data = self.cleaned_data
+        return dict(zip(BOLT_MARKS["both"], (data["top"], data["bottom"]), strict=True))
 
 
 class DrawInForm(SubmissionForm):

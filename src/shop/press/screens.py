@@ -6,11 +6,12 @@ from django.http import HttpRequest
 from django.utils.safestring import SafeString
 
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
+from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.spacer import Spacer, how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.measurement.cam_mark import Tug
+from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING, PartSpec
-from bowcore.planning.words import say_turning
 from bowcore.workflow import cautions
 from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
@@ -19,7 +20,7 @@ from bowcore.workflow.press_plan import PRESSES, USUALLY_OUT, PressFit
 from bowcore.workflow.replacement import REPLACEMENT_REASONS, part_steps
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.replace import ReplaceStep
-from bowcore.workflow.tug import LENGTHS, LengthVerdict, before_the_tug, judged_mark
+from bowcore.workflow.tug import SHOWN_BY, LengthVerdict, before_the_tug, judged_mark
 from shop.accounts.models import Member
 from shop.drawings.bow_side_view import bow_side_view
 from shop.engine.priors import drawing_of, mark_lever_of
@@ -62,7 +63,7 @@ class TugChoice:
     @property
     def means(self) -> str:
         """What follows for the length of the part."""
-        length = LENGTHS[self.tug]
+        length = SHOWN_BY[self.tug]
         right = length is LengthVerdict.RIGHT
         return "its length is right" if right else f"it is {length} already"
 
@@ -78,8 +79,19 @@ def replace_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]
         shown = check(state, chosen_row(request))
         return ("measurements/readings.html" if shown["asked"] else "press/check.html"), shown
     if (found := state.facts.to_bring_home) is not None:
-        return "press/bring_home.html", bring_home(state, found)
+        return "press/bring_home.html", off_part(state, found)
+    if state.press_plan.to_count and state.facts.still_to_replace and state.facts.inspected:
+        return "press/count_bolts.html", bolt_count(state)
     return "press/replace.html", replace(state)
+
+
+def bolt_count(state: JobState) -> Context:
+    """The bolts go out for this press: where they are now comes first."""
+    return {
+        "press_kind": state.press_kind,
+        "most": state.most_turns,
+        "counted": {} if turns_out(state.facts) is None else state.marks,
+    }
 
 
 def press_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
@@ -154,7 +166,7 @@ def turning(state: JobState, steps: Steps) -> Context:
     return {
         "turns": turn_rows(state, steps),
         "turns_prefix": StepsForm.prefix_of_rows,
-        "turning": say_turning(state.marks.get("lay", "")) if _twisted(state, steps) else "",
+        "turning": say_turning(state.lays_of(steps)),
         "how_to": how_to(state, steps),
     }
 
@@ -207,14 +219,14 @@ def check(state: JobState, at: str) -> Context:
     }
 
 
-def bring_home(state: JobState, found: LengthCheck) -> Context:
+def off_part(state: JobState, found: LengthCheck) -> Context:
     """A new part that is off: what is turned before the next one goes on."""
     part, steps = state.spec.part(found.part), Steps({found.part: found.steps})
     return {
         "part": part,
         "found": state.part_checks[0].summary,
         "act": say_done(state, steps),
-        "turning": say_turning(state.marks.get("lay", "")),
+        "turning": say_turning(state.lays_of(steps)),
         "drawing": part_drawing(state, part),
     }
 
@@ -232,7 +244,3 @@ def _offered(state: JobState, adjuster: Adjuster) -> list[tuple[int, str]]:
     words = [(count, adjuster.say_set(total, count)) for count in counts]
     more = [pair for pair in words if pair[0] > 0]
     return [*more, (0, "not at all"), *words[len(more) :]]
-
-
-def _twisted(state: JobState, steps: Steps) -> bool:
-    return any(state.adjuster(key).twisted for key in steps)

@@ -14,6 +14,7 @@ urlpatterns = [
     ),
     path("<int:job_id>/press/kind/", views.ChoosePressView.as_view(), name="choose_press"),
     path("<int:job_id>/press/tray/", views.TrayView.as_view(), name="put_in_tray"),
+    path("<int:job_id>/<str:step>/count/", views.CountBoltsView.as_view(), name="count_bolts"),
     path("<int:job_id>/press/bolts/", views.BoltsBackView.as_view(), name="bolts_back"),
     path("<int:job_id>/drawn-in/", views.DrawInView.as_view(), name="draw_in"),
     path("<int:job_id>/press/check/", views.CheckPartView.as_view(), name="check_part"),

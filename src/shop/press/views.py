@@ -17,6 +17,7 @@ from shop.press.actions.bring_home import bring_home
 from shop.press.actions.check_part import check_part
 from shop.press.actions.choose_press import choose_press
 from shop.press.actions.choose_replacement import choose_replacement
+from shop.press.actions.count_bolts import count_bolts
 from shop.press.actions.draw_in import draw_in
 from shop.press.actions.note_change import note_change
 from shop.press.actions.small_parts import put_in_tray
@@ -46,6 +47,14 @@ class ChooseReplacementView(JobActionView):
 
     def act(self, form: forms.ReplacementForm, submission: Submission) -> None:
         choose_replacement(self.job_id, form.cleaned_data["policy"], submission)
+
+
+class CountBoltsView(JobActionView):
+    form_class = forms.CountBoltsForm
+    stay = True
+
+    def act(self, form: forms.CountBoltsForm, submission: Submission) -> None:
+        count_bolts(self.job_id, form.counts(), submission)
 
 
 class ChoosePressView(JobActionView):

@@ -8,6 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
+from bowcore.mechanics.lay import lay_of, mixed
 from bowcore.workflow.arrival import (
     ArrivalVerdict,
     Arrived,
@@ -16,7 +17,7 @@ from bowcore.workflow.arrival import (
     judge_component,
     judge_contacts,
     set_verdict,
-    with_contacts,
+    with_remarks,
 )
 from bowcore.workflow.needs import FITTED
 from shop.audit.submissions import EventDraft, Submission, on_job
@@ -77,6 +78,7 @@ class MeasuredComponent:
     served_top_in: Decimal | None = None
     served_bottom_in: Decimal | None = None
     clipped: bool = True
+    lay: str = ""
 
 
 def set_arrived(
@@ -101,11 +103,14 @@ def set_arrived(
         if found is None:
             raise Refused("No set for this bow is under way.")
         came = {one.role: one for one in measured}
+        labels = state.spec.labels
+        lays_differ = mixed({labels.get(o.role, o.role): lay_of(o.lay) for o in measured})
         verdicts = []
         for component in found.components.all():
             if component.role not in came:
                 raise Refused(f"{component.label}: measure it too.")
-            verdicts.append(_judged(state, component, came[component.role], contacts))
+            one = came[component.role]
+            verdicts.append(_judged(state, component, one, contacts, lays_differ))
         verdict = set_verdict(verdicts)
         found.state = StringSet.BACK if verdict is ArrivalVerdict.BACK else StringSet.HERE
         found.arrived_at = timezone.now()
@@ -162,7 +167,11 @@ def _send(found: StringSet) -> None:
 
 
 def _judged(
-    state: JobState, component: Component, one: MeasuredComponent, contacts: Sequence[Contact]
+    state: JobState,
+    component: Component,
+    one: MeasuredComponent,
+    contacts: Sequence[Contact],
+    mixed: str,
 ) -> JudgedComponent:
     part = state.spec.part(component.role)
     served = [one.served_top_in, one.served_bottom_in]
@@ -171,10 +180,12 @@ def _judged(
     old = state.job.bow.parts.filter(role=one.role, state=Part.FITTED).order_by("-pk").first()
     measured_here = old is not None and state.facts.replaced.count(one.role)
     verdict = judge_component(part, came, float(old.length_in) if old and measured_here else None)
-    verdict = with_contacts(verdict, judge_contacts(came, contacts))
+    verdict = with_remarks(verdict, judge_contacts(came, contacts))
+    verdict = with_remarks(verdict, [mixed] if mixed else [])
     component.came_in, component.came_strands = one.length_in, one.strands
     component.served_top_in, component.served_bottom_in = served
-    component.clipped, component.verdict = one.clipped, verdict.verdict.value
+    component.clipped, component.lay = one.clipped, one.lay
+    component.verdict = verdict.verdict.value
     component.reasons = list(verdict.reasons)
     component.save()
     return verdict

@@ -8,7 +8,7 @@ from bowcore.workflow.arrival import Contact
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
 from shop.string_sets.actions import MeasuredComponent
-from shop.ui.form_fields import LengthField, TextListField
+from shop.ui.form_fields import LayField, LengthField, TextListField
 
 
 class OrderForm(SubmissionForm):
@@ -35,6 +35,7 @@ class ComponentForm(forms.Form):
     served_top_in = LengthField(required=False, label="Served, top")
     served_bottom_in = LengthField(required=False, label="Served, bottom")
     clipped = forms.BooleanField(required=False)
+    lay = LayField()
 
 
 class ArrivalForm(RowsForm):

@@ -7,7 +7,7 @@ from bowcore.workflow.arrival import ArrivalVerdict
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
 from shop.jobs.models import Job
-from shop.ui.model_fields import inches_field
+from shop.ui.model_fields import inches_field, lay_field
 
 
 class StringSet(models.Model):
@@ -59,6 +59,7 @@ class Component(models.Model):
     served_top_in = inches_field(null=True)
     served_bottom_in = inches_field(null=True)
     clipped = models.BooleanField(default=True)
+    lay = lay_field()
     verdict = models.CharField(max_length=20, blank=True)
     reasons = models.JSONField(default=list)
     part = models.OneToOneField(Part, models.PROTECT, null=True, related_name="component")

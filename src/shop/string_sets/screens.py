@@ -84,7 +84,7 @@ def _component_rows(coming: StringSet, typed: Any) -> list[ComponentRow]:
 def _component_row(
     number: int, component: Component, typed: Any, tape: Delivered | None
 ) -> ComponentRow:
-    names = ("length_in", "strands", "served_top_in", "served_bottom_in")
+    names = ("length_in", "strands", "served_top_in", "served_bottom_in", "lay")
     prefix = f"{ArrivalForm.prefix_of_rows}-{number}"
     at = {name: typed.get(f"{prefix}-{name}", "") for name in names}
     posted = any(at.values())

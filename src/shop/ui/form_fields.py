@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from bowcore.errors import Unreadable
+from bowcore.mechanics.lay import LIKE, Lay
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.weights import parse_weight
 
@@ -40,6 +41,14 @@ class WeightField(forms.CharField):
             return decimal(parse_weight(text).value).quantize(Decimal("0.01"))
         except Unreadable as error:
             raise forms.ValidationError(str(error)) from None
+
+
+class LayField(forms.ChoiceField):
+    """How the threads of a string or cable run; empty where nobody has looked."""
+
+    def __init__(self) -> None:
+        choices = [("", "not looked at"), *((lay.value, LIKE[lay]) for lay in Lay)]
+        super().__init__(choices=choices, required=False, label="Its threads run")
 
 
 class TextListField(forms.MultipleChoiceField):

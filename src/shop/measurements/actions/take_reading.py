@@ -2,16 +2,18 @@
 
 from dataclasses import dataclass
 
+from bowcore.adjusters.adjuster import NOT_KNOWN
 from bowcore.errors import Refused
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import Entry, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
-from shop.audit.submissions import Submission, on_job
+from bowcore.workflow.needs import mark
+from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
-from shop.measurements.models import Reading, Sheet
+from shop.measurements.models import MarkEntry, Reading, Sheet
 from shop.press.models import PressCycle
 from shop.ui.form_fields import decimal
 
@@ -81,15 +83,39 @@ def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> R
         require_act(submission.by, "read", state)
         if not reason.strip():
             raise Refused("Write down why it cannot be read.")
-        reading = Reading.objects.create(
-            **event.fact,
-            sheet=sheet_now(event.job),
-            quantity=key,
-            tool=what.tool.key,
-            reason=reason.strip()[:200],
-        )
+        reading = _not_read(event, what, reason.strip())
         event.summary = f"could not read {what.name.lower()}: {reading.reason}"
         return reading
+
+
+def skip_wanted(job_id: int, only: str, submission: Submission) -> list[Reading]:
+    """Pass over what is wanted and not a must: one reading or mark, or all that are left.
+
+    Parameters
+    ----------
+    only : str
+        Key of a quantity or a mark; "" for all.
+
+    Raises
+    ------
+    Refused
+        It is a must, or nothing is left that may be skipped.
+    """
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        facts = state.facts
+        names = [n for n in state.course.unread if facts.named(n).asked.may_be_skipped]
+        marks = list(state.course.unmarked)
+        if only:
+            names, marks = [n for n in names if n == only], [m for m in marks if m == only]
+        if not names and not marks:
+            raise Refused("That is a must: read it, or say why it cannot be read.")
+        words = [facts.named(n).name.lower() for n in names] + [mark(m).name.lower() for m in marks]
+        event.summary = f"skipped {', '.join(words)}"[:300]
+        for key in marks:
+            MarkEntry.objects.create(**event.fact, mark=key, value=NOT_KNOWN)
+        return [_not_read(event, facts.named(name), "skipped") for name in names]
 
 
 def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:
@@ -110,16 +136,7 @@ def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:
         if not waiting:
             raise Refused("Nothing at full draw is waiting.")
         event.summary = f"left out what is read at full draw: {hold.reason}"
-        return [
-            Reading.objects.create(
-                **event.fact,
-                sheet=sheet_now(event.job),
-                quantity=what.key,
-                tool=what.tool.key,
-                reason=f"not drawn: {hold.reason}"[:200],
-            )
-            for what in waiting
-        ]
+        return [_not_read(event, what, f"not drawn: {hold.reason}") for what in waiting]
 
 
 def correct_reading(
@@ -158,6 +175,16 @@ def sheet_now(job: Job) -> Sheet:
     """The sheet that readings belong to now: the baseline, or the one after the last press."""
     last = PressCycle.objects.filter(job=job).order_by("-seq").first()
     return Sheet.objects.get_or_create(job=job, after=last)[0]
+
+
+def _not_read(event: EventDraft, what: Quantity, reason: str) -> Reading:
+    return Reading.objects.create(
+        **event.fact,
+        sheet=sheet_now(event.job),
+        quantity=what.key,
+        tool=what.tool.key,
+        reason=reason[:200],
+    )
 
 
 def _words(what: Quantity, entry: Entry) -> str:

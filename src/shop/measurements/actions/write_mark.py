@@ -2,6 +2,7 @@
 
 from bowcore.workflow.needs import checked_mark, mark
 from shop.audit.submissions import Submission, on_job
+from shop.inspection.models import Photo
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
 from shop.measurements.models import MarkEntry
@@ -20,7 +21,8 @@ def write_mark(job_id: int, key: str, value: str, submission: Submission) -> Mar
     with on_job(job_id, "note", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "read", state)
-        kept = checked_mark(key, value, state.most_turns)
+        photographed = Photo.objects.filter(job=event.job, about=key).exists()
+        kept = checked_mark(key, value, state.most_turns, photographed)
         what = mark(key)
         event.summary = f"noted {what.name.lower()}: {dict(what.choices).get(kept, kept)}"
         return MarkEntry.objects.create(**event.fact, mark=key, value=kept)

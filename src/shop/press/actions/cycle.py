@@ -92,11 +92,12 @@ def needs_press(state: JobState, steps: Steps) -> bool:
 
 @dataclass(frozen=True)
 class NewPart:
-    """A part as it goes on: measured length, strands, where it came from."""
+    """A part as it goes on: measured length, strands, where it came from, how its threads run."""
 
     length_in: Decimal
     strands: int
     note: str = ""
+    lay: str = ""
 
 
 def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
@@ -106,7 +107,7 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
         if press.purpose != PressCycle.REPLACE:
             raise Refused("This press cycle was not opened to replace a part.")
         role = next_part(state)
-        part = swap_part(event.job.bow, role, new.length_in, new.strands, new.note)
+        part = swap_part(event.job.bow, role, new.length_in, new.strands, new.note, new.lay)
         row = Adjustment.objects.create(
             **event.fact,
             press=press,
