@@ -84,11 +84,16 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
     while key := work.value_of("#note input[name=mark]"):
         if key.startswith("bolts"):
             person.touches(css=".pad button[data-value='2']")
-        elif mark(key).kind == "choice":
+        elif mark(key).choices:
             person.touches(css=".active label.choice")
         else:
             person.find("#value").send_keys(MARKED[key])
         work.does(lambda: person.touches(css=".bar .act"))
+    person.sees("How far out are the limb bolts?")
+    person.axe()
+    for which in ("#top", "#bottom"):
+        person.find(which).send_keys("2")
+    work.does(lambda: person.touches(css=".bar .act"))
     person.sees("take the old one off")
     work.does(lambda: person.touches(css=".bar .act"))
     person.find("#length").send_keys("34 7/8")
@@ -171,11 +176,11 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
     person.wait(lambda d: not d.find_element(By.ID, "offline").is_displayed(), 20)
     assert Reading.objects.get().raw == "31 3/16"
     # typed and not sent, then the page is gone: the draft comes back
-    person.wait(lambda d: asked(person) == "brace_height")
-    person.find("#text").send_keys("6 5/")
+    person.wait(lambda d: asked(person) == "nock_to_peep")
+    person.find("#text").send_keys("5 1/")
     person.goes("/")
     person.goes(f"/jobs/{script.job.pk}/")
-    person.wait(lambda d: person.find("#text").get_attribute("value") == "6 5/")
+    person.wait(lambda d: person.find("#text").get_attribute("value") == "5 1/")
     chromium.get_log("browser")  # the refused connections were meant
 
 

@@ -84,7 +84,7 @@ class Work:
         """Write down the mark that is asked for."""
         key = self.value_of("#note input[name=mark]")
         value = MARKED[key]
-        if mark(key).kind == "choice":
+        if mark(key).choices:
             number = [k for k, _ in mark(key).choices].index(value) + 1
             self.does(lambda: self.person.types(str(number), ENTER))
         else:
