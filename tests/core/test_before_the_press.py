@@ -57,7 +57,7 @@ CABLE = PartSpec("cable_b", "Buss cable", "bottom cam to the yoke", 36.0, 24, 0.
 def test_a_carry_over_asks_for_all_that_cannot_be_found_again():
     asked = readings_needed(WHOLE)
     assert {"nock_to_peep", "nock_to_kisser", "loop_length", "centre_shot", "tiller"} <= set(asked)
-    assert {"routing", "lay_string", "lay_cable_a", "module", "rest_cord", "silencers"} <= set(
+    assert {"routing", "lay_string", "lay_cable_a", "module_top", "rest_cord", "silencers"} <= set(
         marks_needed(WHOLE)
     )
 

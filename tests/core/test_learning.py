@@ -253,13 +253,15 @@ def test_before_many_half_twists_one_reading_is_read_twice():
 
 
 def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
-    from bowcore.workflow.targets import gap_band
+    from bowcore.workflow.targets import Tolerances, gap_band
     from tests.core.bows import book
 
-    lead = gap_band(book(Family.HYBRID), 1 / 16)
+    lead = gap_band(book(Family.HYBRID), Tolerances(top_first_in=1 / 16))
     assert not lead.judge(0).inside
     assert lead.judge(-1 / 16).inside  # the top stop touches while the bottom one is open
-    assert gap_band(book(Family.BINARY), 1 / 16).judge(0).inside  # hybrids only
+    assert (
+        gap_band(book(Family.BINARY), Tolerances(top_first_in=1 / 16)).judge(0).inside
+    )  # hybrids only
 
 
 def test_a_school_that_leaves_a_part_alone_is_obeyed():

@@ -115,7 +115,7 @@ def test_what_no_part_explains_is_said():
     errors = {"cable_a": (0.0, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (0.0, 0.3)}
     found = pattern_of(spec, errors, {"brace_height": 0.14, "axle_to_axle": 0.01})
     assert found.sentences == (
-        "9/64 in of brace height is not explained by any part: read it again, or look for what else "
+        "1/8 in of brace height is not explained by any part: read it again, or look for what else "
         "is behind it.",
     )
 

@@ -136,11 +136,13 @@ def test_draw_that_is_far_off_the_customers_figure_is_a_module():
     known, targets = learned(Family.BINARY)
     at = problem_after(known, targets, TuningPolicy(), {}).readings
 
-    def said(wished):
+    def said(wished, gap=0.0):
         band = {"draw_length": around(wished, 0.125, "customer", "the customer's figure")}
         problem = problem_after(learn(prior_belief(*answered(Family.BINARY)), [
-            *(read(n, v, s, 3) for n, (v, s) in at.items()), read("draw_length", 29.0, 0.03),
+            *(read(n, v, s, 3) for n, (v, s) in at.items() if n != "stop_gap"),
+            read("stop_gap", gap, 0.005, 3), read("draw_length", 29.0, 0.03, 3),
         ]), targets | band, TuningPolicy(), {})  # fmt: skip
         return " ".join(say_why(problem, find_plan(problem)))
 
-    assert "module or a stop" in said(28.0) and "module or a stop" not in said(28.8)
+    assert "module or a stop" in said(27.0) and "module or a stop" not in said(28.8)
+    assert "module or a stop" not in said(27.0, gap=0.2)  # the stops come first

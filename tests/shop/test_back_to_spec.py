@@ -115,7 +115,7 @@ def test_yoke_legs_stay_alone_until_the_lean_is_read(script):
     assert "lean" not in job_state(Job.objects.get()).advice.problem.planned
     legs = [k for k, (low, high) in job_state(Job.objects.get()).advice.problem.limits.items()
             if k.startswith("cable_b.") and (low, high) == (0, 0)]  # fmt: skip
-    assert legs == ["cable_b.left", "cable_b.right"]
+    assert {"cable_b.left", "cable_b.right"} <= set(legs)
 
 
 def test_lean_that_was_read_is_planned_together_with_timing(script):
@@ -361,7 +361,7 @@ def test_yokes_and_timing_come_home_together(script):
 def test_both_cams_are_seen_close_up_where_the_first_stop_touches(page, script):
     to_spec(script, cable_a=-0.12)
     fragment = shown(page, script.job, "bow_drawn")
-    assert "Where the first stop touches" in fragment and fragment.count('class="cam"') == 2
+    assert "Where the first stop touches" in fragment and fragment.count("<figure>") == 2
     assert "its stop touches" in fragment and "in open" in fragment
     script.check_in(["back_to_spec"], model="Sarn 35", fitted=["peep"])
     assert "Where the first stop touches" not in shown(page, script.job, "bow_drawn")

@@ -450,7 +450,9 @@ def test_what_is_no_must_is_skipped_with_one_tap_by_whoever_stands_for_it(page, 
 def test_a_mark_may_be_unknown_or_on_a_photo(page, script):
     script.check_in(CABLE)
     script.inspect()
-    assert post(page, "write_mark", script.job, mark="module", value=NOT_KNOWN).status_code == 302
+    assert (
+        post(page, "write_mark", script.job, mark="module_top", value=NOT_KNOWN).status_code == 302
+    )
     refused = post(page, "write_mark", script.job, mark="routing", value=ON_THE_PHOTO)
     assert refused.status_code == 422 and "take the photo first" in refused.content.decode()
     upload(page, script.job, sent(picture()), about="routing")

@@ -179,6 +179,11 @@ class Adjuster(ABC):
         """The way in which the kit is in at a total; None where no kit has it."""
         return next((one for one in self.positions if one.total == total), None)
 
+    @property
+    def place(self) -> str:
+        """Where on the bow it is: the role of a string or cable, else the cam or pocket of an axle."""
+        return self.part or f"{self.axle or 'top'} cam"
+
     def say_set(self, before: int, count: int) -> str:
         """Steps from where it is: what a kit is set to, or how far the rest is turned."""
         position = self.position(before + count)

@@ -58,6 +58,10 @@ class LimbBolt(Adjuster):
         return BOLT_MARKS[self.axle]
 
     @property
+    def place(self) -> str:
+        return f"{'bottom' if self.axle == 'bottom' else 'top'} pocket"
+
+    @property
     def alone(self) -> bool:
         """One bolt for itself: planned only for a tiller that is off."""
         return self.axle != "both"

@@ -6,6 +6,7 @@ length, because a spacer's pull goes with the square of its size.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import combinations_with_replacement
 from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Position, Trial, TurnableBow
@@ -17,12 +18,9 @@ from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
 
 SPACER_STEP_IN = 0.0001
-MOST_SPACERS = 2
-"""Alike on one cable, at least a twist between them (common practice)."""
 SPACER_EFFORT = 8
 """A spacer is for the last bit: it waits while up to so many half twists would do (common practice)."""
 SPACER_DOUBT = 0.3  # plausible geometry, not validated
-_COUNTED = {1: "one", 2: "two"}
 
 
 @dataclass(frozen=True)
@@ -74,7 +72,9 @@ def half_split_in(part: PartSpec) -> float:
 
 
 def spacer_positions(sizes_in: Sequence[float], split_in: float) -> tuple[Position, ...]:
-    """Every way that spacers can sit in one cable: none, one or two alike, shortest pull first.
+    """Every way that spacers can sit in one cable, shortest pull first: none, one, or any two.
+
+    A kit of four sizes, two of each, has 14 steps (common practice).
 
     Parameters
     ----------
@@ -90,16 +90,25 @@ def spacer_positions(sizes_in: Sequence[float], split_in: float) -> tuple[Positi
     """
     if not sizes_in:
         return ()
-    found = {0: Position(0, "no spacer")}
-    for size in sorted(sizes_in):
-        for count in range(1, MOST_SPACERS + 1):
-            total = count * round(spacer_shortening_in(size, split_in) / SPACER_STEP_IN)
-            plural = "s" if count > 1 else ""
-            words = f"{_COUNTED[count]} {say_inches(size, 64)} in spacer{plural}"
-            known = found.get(total)
-            if known is None or count * SPACER_EFFORT < known.effort:
-                found[total] = Position(total, words, count * SPACER_EFFORT)
+    pulls = {s: round(spacer_shortening_in(s, split_in) / SPACER_STEP_IN) for s in sizes_in}
+    ways = [(), *((s,) for s in pulls), *combinations_with_replacement(sorted(pulls), 2)]
+    found: dict[int, Position] = {}
+    for way in ways:
+        total, effort = sum(pulls[size] for size in way), len(way) * SPACER_EFFORT
+        if total not in found or effort < found[total].effort:
+            found[total] = Position(total, _say_spacers(way), effort)
     return tuple(found[total] for total in sorted(found))
+
+
+def _say_spacers(sizes_in: Sequence[float]) -> str:
+    """`one 1/8 in spacer`, `two 1/8 in spacers`, `a 1/16 in and a 1/8 in spacer`."""
+    if not sizes_in:
+        return "no spacer"
+    words = [f"{say_inches(size, 64)} in" for size in sizes_in]
+    if len(words) == 1:
+        return f"one {words[0]} spacer"
+    first, second = words
+    return f"two {first} spacers" if first == second else f"a {first} and a {second} spacer"
 
 
 def how_to_place(part: PartSpec) -> tuple[str, ...]:

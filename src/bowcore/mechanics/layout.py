@@ -52,6 +52,8 @@ def _to_axle(side: int) -> Tangent:
     return Tangent(side, ("take_t", "take_b")[side], -1, pi, 1 - side)
 
 
+STRING_ROPES = ("string_u", "string_l")
+"""The two halves of the string, above and below the nock."""
 _UPPER, _LOWER = Rope("string_u", (_string(TOP),), True), Rope("string_l", (_string(BOTTOM),), True)
 _A_CROSS = Rope("cable_a", (Cross(TOP, "take_t", "let_b"),))
 

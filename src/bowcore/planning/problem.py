@@ -26,7 +26,8 @@ class TuningPolicy:
     `keep_length` shortens one cable as much as it lengthens another, so that axle to axle stays;
     `leave` names adjusters that are not touched (a served buss cable, say); `top_first_in` is how
     much the top stop of a hybrid should lead; `upright` wants cams without lean at full draw, also
-    on a bow that came in leaning.
+    on a bow that came in leaning; `trial_first` turns one small step on a bow that has not shown yet
+    what a change does; `top_open` would rather leave the top stop open than the bottom one.
     """
 
     half_twists: bool = True
@@ -35,6 +36,8 @@ class TuningPolicy:
     leave: tuple[str, ...] = ()
     top_first_in: float = 0.0
     upright: bool = False
+    trial_first: bool = False
+    top_open: bool = False
 
 
 @dataclass(frozen=True)
@@ -140,6 +143,10 @@ class Problem:
         return tuple(at_end)
 
 
+LIKELY = 0.5
+"""A change that is less likely than this to bring everything home is offered as a try."""
+
+
 class PlanKind(StrEnum):
     """What sort of answer a plan is."""
 
@@ -206,7 +213,8 @@ class Shortfall:
 class Plan:
     """The answer: the best option, other kinds of option, and what stands in the way.
 
-    `part_way`: it stops short on purpose, because the gap answers more steeply further on.
+    `part_way`: it stops short on purpose, because the gap answers more steeply further on; `trial`: it
+    is one small step, to see what it does.
     """
 
     kind: PlanKind
@@ -216,6 +224,12 @@ class Plan:
     flip: ShimFlip | None = None
     read_again: str = ""
     part_way: bool = False
+    trial: bool = False
+
+    @property
+    def to_try(self) -> bool:
+        """A change that more likely than not is followed by another one: turn it and read."""
+        return self.kind is PlanKind.CHANGE and self.best.chance < LIKELY
 
 
 def problem_after(

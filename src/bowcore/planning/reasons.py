@@ -20,35 +20,24 @@ MODULE_IN = 1 / 4
 PATTERN_FROM = 0.5
 """So many half widths off, both numbers together are a pattern."""
 _PATTERNS = {
-    (
-        -1,
-        -1,
-    ): "Axle to axle and brace height are both short. A short cable pulls axle to axle in and "
-    "raises the brace; a long string lowers it: cables short and string long together. One part "
-    "alone does not explain both.",
-    (
-        1,
-        1,
-    ): "Axle to axle and brace height are both long: cables long and string short together. One "
-    "part alone does not explain both.",
-    (
-        -1,
-        1,
-    ): "Axle to axle short and brace height high: string or cables are short. Timing and draw "
-    "length show which.",
-    (
-        1,
-        -1,
-    ): "Axle to axle long and brace height low: string or cables are long. Timing and draw length "
-    "show which.",
-}
+    (-1, -1): "Axle to axle and brace height are both short. A short cable pulls axle to axle in and "
+              "raises the brace; a long string lowers it: cables short and string long together. One "
+              "part alone does not explain both.",
+    (1, 1): "Axle to axle and brace height are both long: cables long and string short together. One "
+            "part alone does not explain both.",
+    (-1, 1): "Axle to axle short and brace height high: string or cables are short. Timing and draw "
+             "length show which.",
+    (1, -1): "Axle to axle long and brace height low: string or cables are long. Timing and draw length "
+             "show which.",
+}  # fmt: skip
+"""What axle to axle and brace height off by so much say together (common practice)."""
 TRIAL_SHARE = 0.4
 """A response less certain than this share of itself has not been seen yet."""
 
 
 def say_why(problem: Problem, plan: Plan) -> list[str]:
     """The reasons, the timing first, then each number that is outside, then how sure it is."""
-    reasons = [*_timing_reason(problem), *_outside(problem)]
+    reasons = [*_timing_reason(problem), *_outside(problem), *_module_remark(problem, plan)]
     if plan.kind is PlanKind.READ_AGAIN and not problem.takes.get(plan.read_again):
         return [_why_unread(problem, plan.read_again)]
     if plan.kind is PlanKind.READ_AGAIN and not plan.best.reaches:
@@ -76,7 +65,9 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     reasons += _still_to_settle(problem)
     if plan.kind is PlanKind.LEAVE and plan.best.chance < NEARLY_SURE:
         reasons.append(_at_the_edge(problem))
-    if plan.kind is PlanKind.CHANGE and plan.part_way:
+    if plan.trial:
+        reasons.append("This bow has not answered yet: one step, look, then the rest.")
+    if plan.kind is PlanKind.CHANGE and (plan.part_way or plan.trial):
         reasons.append(f"Based on {problem.response.rests_on}; read again after the change.")
     elif plan.kind is PlanKind.CHANGE:
         reasons.append(
@@ -126,9 +117,23 @@ def _outside(problem: Problem) -> list[str]:
         word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
         apart = " while the stops are apart" if band.judge(level[name]).inside else ""
         lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}{apart}.")
-        if name == "draw_length" and band.judge(level[name]).by > MODULE_IN:
-            lines.append(_say_module(problem, band.target))
     return lines
+
+
+def _module_remark(problem: Problem, plan: Plan) -> list[str]:
+    """A module is to blame only when no twists reach the draw length and the stops are together."""
+    band, gap = problem.bands.get("draw_length"), problem.bands.get("stop_gap")
+    if (
+        plan.kind is not PlanKind.UNREACHABLE
+        or band is None
+        or "draw_length" not in problem.planned
+    ):
+        return []
+    together = gap is None or gap.judge(problem.readings["stop_gap"][0]).inside
+    now, best = problem.readings["draw_length"][0], plan.best.predicted["draw_length"][0]
+    if not together or band.judge(now).by <= MODULE_IN or band.judge(best).inside:
+        return []
+    return [_say_module(problem, band.target)]
 
 
 def _say_module(problem: Problem, draw_in: float) -> str:

@@ -14,7 +14,7 @@ from itertools import combinations
 import numpy as np
 
 from bowcore.adjusters.adjuster import Adjuster
-from bowcore.adjusters.steps import NO_STEPS
+from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.learning.first_stop_effect import closer_in
 from bowcore.measurement.bands import Band, around
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip, Shortfall
@@ -77,6 +77,7 @@ def find_plan(problem: Problem) -> Plan:
     plan = _change(problem, weighing, still) if far is None else None
     if plan is None or (plan.kind is not PlanKind.LEAVE and plan.best.chance < LONG_SHOT):
         plan = _part_way(problem, far) or plan or _change(problem, weighing, still)
+    plan = _trial_first(problem, weighing, plan)
     hair = _outside_by_less_than_its_doubt(problem)
     if hair and plan.kind is not PlanKind.LEAVE:
         return Plan(PlanKind.READ_AGAIN, still, read_again=hair)
@@ -85,6 +86,20 @@ def find_plan(problem: Problem) -> Plan:
     if alone and decides_much and plan.kind is not PlanKind.LEAVE:
         return Plan(PlanKind.READ_AGAIN, still, read_again=alone)
     return plan
+
+
+def _trial_first(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
+    """One small step of what the plan turns most, by a shop that wants to see it first."""
+    if not problem.policy.trial_first or problem.answered or plan.kind is not PlanKind.CHANGE:
+        return plan
+    turned = {one.key: n for one, n in problem.turned(plan.best.steps) if one.twisted}
+    key = max(turned, key=lambda one: abs(turned[one]), default="")
+    small = 1 if problem.policy.half_twists else 2
+    if not key or half_twists(problem, plan) <= small:
+        return plan
+    step = weighing.weigh(Steps({key: small if turned[key] > 0 else -small}))
+    others = (plan.best, *plan.alternatives)
+    return replace(plan, best=step, alternatives=others, trial=True, part_way=False)
 
 
 def half_twists(problem: Problem, plan: Plan) -> int:

@@ -1,6 +1,7 @@
 """A plan as one technician would say it to another across the bench."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from bowcore.learning.belief import Innovation
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip
@@ -8,6 +9,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 
 NEARLY_SURE, HARDLY = 0.95, 0.05
+COUNTED = {2: "Two", 3: "Three", 4: "Four", 5: "Five"}
 REST_IN = 1 / 16
 """So far the rest may make up for a lean that shims leave (common practice)."""
 
@@ -33,7 +35,35 @@ def say_plan(problem: Problem, plan: Plan) -> str:
         return f"Read this again first: {QUANTITIES[plan.read_again].name.lower()}."
     if plan.kind is PlanKind.UNREACHABLE:
         return _say_unreachable(problem, plan)
-    return say_option(problem, plan.best)
+    if len(plan.best.steps) > 1:
+        return _say_several(problem, plan)
+    return f"{'Try: ' if plan.to_try else ''}{say_option(problem, plan.best)}"
+
+
+def _say_several(problem: Problem, plan: Plan) -> str:
+    """What stands over the list of acts: `Two changes, one press.`"""
+    count = len(plan.best.steps)
+    press = "one press" if plan.best.presses else "no press"
+    words = f"{COUNTED.get(count, str(count))} changes, {press}."
+    return f"Try: {words[0].lower()}{words[1:]}" if plan.to_try else words
+
+
+@dataclass(frozen=True)
+class Act:
+    """One thing to turn: what, by how much, and where on the bow it is."""
+
+    number: int
+    label: str
+    what: str
+    place: str
+
+
+def say_acts(problem: Problem, option: Option) -> list[Act]:
+    """Everything that an option turns, one by one, in the order of work."""
+    return [
+        Act(n, one.label, one.say_set(problem.spent.get(one.key, 0), count), one.place)
+        for n, (one, count) in enumerate(problem.turned(option.steps), 1)
+    ]
 
 
 def say_effect(problem: Problem, option: Option) -> str:

@@ -11,6 +11,8 @@ from bowcore.quantities.precision import Precision
 from bowcore.quantities.tools import Tool
 from bowcore.quantities.weights import say_weight
 
+MIDWAY = 32
+"""A sixteenth is read to half of itself, "just over" and "just shy" (common practice)."""
 LEAST_SHOWN = 0.05
 """Of a weight or a speed: half of the last digit that a tool shows."""
 
@@ -175,14 +177,20 @@ class Quantity:
         return next(one for one in self.directions if one.sign == sign)
 
     def shows(self, change: float) -> bool:
-        """Whether a change is large enough for a tool to show it."""
+        """Whether a change is large enough for its tool to show it."""
         if self.unit == "in":
-            return say_inches(abs(change), 64) != "0"
+            return say_inches(abs(change), self._finest) != "0"
         return abs(change) >= LEAST_SHOWN
 
     def say_size(self, size: float) -> str:
-        """A difference, never signed, with its unit; 'under 1/64 in' when it is too small to read."""
+        """A difference, never signed, with its unit, no finer than its tool: 'under 1/16 in' when it is
+        too small to read."""
         if self.unit != "in":
             return f"{abs(size):.1f} {self.unit}"
-        text = say_inches(abs(size), 64)
-        return "under 1/64 in" if text == "0" else f"{text} in"
+        text = say_inches(abs(size), self._finest)
+        return f"under 1/{self._finest} in" if text == "0" else f"{text} in"
+
+    @property
+    def _finest(self) -> int:
+        """Parts of an inch that differences are said in: a tape is read between its marks."""
+        return max(self.tool.denominator, MIDWAY)

@@ -5,7 +5,9 @@ from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.limb_bolt import LimbBolt
+from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.adjusters.string_or_cable import StringOrCable
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import (
     Drawn,
@@ -23,7 +25,7 @@ from bowcore.learning.prior import prior_of_twins
 from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import stale_after
 from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.specification import STRING, BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.problem import (
     Option,
@@ -36,12 +38,21 @@ from bowcore.planning.problem import (
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
 from bowcore.planning.weighing import weigh
-from bowcore.planning.words import say_chance, say_effect, say_lesson, say_option, say_plan
+from bowcore.planning.words import (
+    Act,
+    say_acts,
+    say_chance,
+    say_effect,
+    say_lesson,
+    say_option,
+    say_plan,
+)
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
 from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
+from bowcore.workflow.needs import unlike_modules
 from bowcore.workflow.other_changes import OPENING
 from bowcore.workflow.steps.back_to_spec import judged_by
 
@@ -109,6 +120,10 @@ class Advice:
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""
         return say_option(self.problem, option)
+
+    def acts_of(self, option: Option) -> list[Act]:
+        """Everything that an option turns, one by one."""
+        return say_acts(self.problem, option)
 
     def effect_of(self, option: Option) -> str:
         """What an option moves by enough to be read."""
@@ -192,13 +207,26 @@ def advise(
         plan,
         say_plan(problem, plan),
         say_effect(problem, plan.best),
-        (*say_why(problem, plan), *_best_estimates_differ(problem, facts)),
+        (
+            *_unlike(problem, facts),
+            *say_why(problem, plan),
+            *_best_estimates_differ(problem, facts),
+        ),
         _say_learned(problem, lesson),
         tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons))
         if known
         else (),
         None if known is None or _looked_at(facts) else known.doubted,
     )
+
+
+def _unlike(problem: Problem, facts: Facts) -> list[str]:
+    """Unlike modules, where the timing is off."""
+    if "stop_gap" not in problem.planned:
+        return []
+    off = not problem.bands["stop_gap"].judge(problem.readings["stop_gap"][0]).inside
+    words = unlike_modules(facts) if off else ""
+    return [words] if words else []
 
 
 def _looked_at(facts: Facts) -> bool:
@@ -265,17 +293,32 @@ def limits_of(
     """Least and most steps in all, where the usual limits do not hold.
 
     What tilts a cam is left alone while its lean is not read; one limb bolt alone is turned only
-    for a tiller that is off.
+    for a tiller that is off; a spacer goes in only where half a twist turns the first stop over.
     """
+    flips = _half_twist_flips(known.belief, bands)
     limits, totals = {}, {one.key: one.total(facts) for one in known.belief.adjusters}
     for adjuster in known.belief.adjusters:
         allowed = adjuster.totals_allowed(facts)
         single_bolt = isinstance(adjuster, LimbBolt) and adjuster.alone
         if single_bolt and not _tiller_off(facts, bands):
             allowed = (totals[adjuster.key],) * 2
+        if isinstance(adjuster, Spacer) and not flips:
+            allowed = (totals[adjuster.key],) * 2
         if allowed is not None:
             limits[adjuster.key] = allowed
     return limits | unread_leans(known.belief.adjusters, bands, totals)
+
+
+def _half_twist_flips(belief: Belief, bands: Mapping[str, Band]) -> bool:
+    """Whether the gap is outside and half a twist of any cable carries it to the other side (common
+    practice: not before)."""
+    band, reading = bands.get("stop_gap"), belief.readings().get("stop_gap")
+    if band is None or reading is None or band.judge(reading[0]).inside:
+        return False
+    off, response = reading[0] - band.target, belief.response(bands)
+    cables = [one.key for one in belief.adjusters if isinstance(one, StringOrCable)]
+    steps = [abs(response.per_step("stop_gap", key)) for key in cables if key != STRING]
+    return all(step > abs(off) for step in steps)
 
 
 def _tiller_off(facts: Facts, bands: Mapping[str, Band]) -> bool:

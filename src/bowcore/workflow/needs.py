@@ -6,7 +6,7 @@ Readings come from the catalogue; marks are what is looked at and written down r
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
+from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO, BowNow, written_down
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.shim import SHIM_MARKS
 from bowcore.errors import BadInput
@@ -66,6 +66,7 @@ class Mark:
 
 
 LAYS = tuple((lay.value, words) for lay, words in LIKE.items())
+MODULE_MARKS = ("module_top", "module_bottom")
 _WITH_LAY = (
     (STRING, "string"), (CABLE_A, "cable that the top cam takes up"),
     (CABLE_B, "cable that the bottom cam takes up"),
@@ -80,8 +81,11 @@ MARKS = (
     Mark("shims_bottom", "Shims, bottom cam",
          "left / right of the cam from behind the bow, in inches",
          "Which spacer sat on which side is known only until the axle is out.", "pair"),
-    Mark("module", "Module and stop", "letter or hole of the module, and of each draw stop",
+    Mark("module_top", "Module and stop, top cam", "letter or hole of the module and of the stop",
          "A stop one hole off is a quarter inch of draw."),
+    Mark("module_bottom", "Module and stop, bottom cam",
+         "letter or hole of the module and of the stop",
+         "Unlike holes top and bottom are the first suspect of timing."),
     *(Mark(f"lay_{role}", f"Lay, {name}", "how its threads run, seen from the side",
            "Twisting the wrong way takes twist out.", "lay", LAYS) for role, name in _WITH_LAY),
     Mark("paint", "Paint marks", "cams against limbs, bolts against pockets, screws",
@@ -153,7 +157,8 @@ def marks_needed(setup: BowSetup) -> tuple[str, ...]:
     found = list(SHIM_MARKS.values() if setup.shimmed else ())
     if setup.path == CARRY_OVER:
         roles = (STRING, CABLE_B) if setup.one_cam else (STRING, CABLE_A, CABLE_B)
-        found += ["module", *(f"lay_{role}" for role in roles), "paint", "routing"]
+        found += [*(MODULE_MARKS[1:] if setup.one_cam else MODULE_MARKS)]
+        found += [*(f"lay_{role}" for role in roles), "paint", "routing"]
         found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
     return tuple(found)
 
@@ -161,6 +166,24 @@ def marks_needed(setup: BowSetup) -> tuple[str, ...]:
 def marks_welcome() -> tuple[str, ...]:
     """Marks worth having that hold nothing up: the bolts are counted at the press, if at all."""
     return BOLT_MARKS["both"]
+
+
+def unlike_modules(now: BowNow) -> str:
+    """That the two cams' modules or stops were written down differently, in a sentence; "" if alike.
+
+    The first suspect of timing, before any twist (common practice).
+    """
+    top, bottom = (written_down(now, key) for key in MODULE_MARKS)
+    if top is None or bottom is None or _plain(top) == _plain(bottom):
+        return ""
+    return (
+        f"Module and stop: top cam “{top}”, bottom cam “{bottom}”. Unlike holes are the first suspect of "
+        "timing: look there before you twist anything."
+    )
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.casefold().replace(",", " ").split())
 
 
 def mark(key: str) -> Mark:

@@ -7,8 +7,8 @@ from bowcore.errors import BadInput
 from bowcore.mechanics.specification import CABLE_B
 from bowcore.planning.problem import TuningPolicy
 
-TOP_FIRST_IN = 1 / 16
-"""How much the top stop leads where the book does not say (common practice)."""
+TOP_FIRST_IN = 3 / 32
+"""How much the top stop leads where the book does not say: 1/16 to 1/8 in (common practice)."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,11 @@ CHOICES = {
         PolicyChoice("leave_buss", "leave the bottom cam's cable", "any cable",
                      "A served buss cable is not touched after it is set."),
         PolicyChoice("top_first", "top stop a little first", "both stops together",
-                     "Some find the hold firmer; by the book's figure, or 1/16 in where it has none."),
+                     "Some find the hold firmer; by the book's figure, or 1/16 to 1/8 in where it has none."),
+        PolicyChoice("top_open", "if one is open, rather the top", "neither stop preferred",
+                     "On binaries some shops leave the top stop a hair open, never the bottom one."),
+        PolicyChoice("trial_first", "one trial step first", "the whole computed step",
+                     "On a bow that has not answered yet: half a twist, look, then the rest."),
         PolicyChoice("upright", "cams upright at full draw", "lean left as it came in",
                      "Measured on the draw board. Without it a bow leans afterwards as it came in."),
     )
@@ -76,4 +80,6 @@ def tuning_policy(chosen: Mapping[str, bool], book_top_first_in: float = 0.0) ->
         (CABLE_B,) if chosen["leave_buss"] else (),
         leads,
         chosen["upright"],
+        chosen["trial_first"],
+        chosen["top_open"],
     )

@@ -75,7 +75,7 @@ def part_steps(spec: BowSpec, roles: Sequence[str], policy: ReplacementPolicy) -
         mark = ("stop_gap",) if spec.family is Family.SINGLE else ()
         reads = ("axle_to_axle", "brace_height", *mark)
     return [
-        PartStep(part, part.ends, _how(part), reads)
+        PartStep(part, part.ends, _how(part, spec.family), reads)
         for part in map(spec.part, replacement_order(spec, roles))
     ]
 
@@ -85,15 +85,20 @@ def may_share_press(policy: ReplacementPolicy) -> bool:
     return policy is not ReplacementPolicy.ONE_BY_ONE
 
 
-def _how(part: PartSpec) -> tuple[str, ...]:
+def _how(part: PartSpec, family: Family) -> tuple[str, ...]:
     if part.is_string:
         return (
             "The end with the split for the peep is the top.",
-            "Loops stay clipped together until they go on: one lost twist does not matter, four do.",
+            "Loops stay clipped together until they go on: half a twist or one let out is nothing, four to "
+            "six are trouble.",
             "Peep, silencers and weights go over before the old string is cut.",
         )
+    if family is Family.BINARY:
+        served = "The long served end goes to the take-up side, the short one to the let-out side."
+    else:
+        served = "The end with more serving is the top."
     return (
-        "The long served end goes to the take-up side, the short one to the other.",
+        served,
         "Loops stay clipped together until they go on, twists kept.",
         "It runs on the same side of its neighbours as the old one did: look at the routing.",
     )

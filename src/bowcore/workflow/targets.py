@@ -27,6 +27,8 @@ class Wishes:
 
     peak_weight_lbf: float | None = None
     draw_length_in: float | None = None
+    stop_gap_in: float | None = None
+    """By this archer's feel, signed as always."""
 
 
 @dataclass(frozen=True)
@@ -39,19 +41,26 @@ class Tolerances:
     peak_weight_lbf: float = STICKER_TOLERANCE_LBF
     top_first_in: float = 0.0
     upright: bool = False
+    top_open: bool = False
 
 
-def gap_band(spec: BowSpec, top_first_in: float = 0.0) -> Band:
-    """The stop gap by policy: dead even, or on a hybrid the top stop first by so much. [in]
+def gap_band(spec: BowSpec, allowed: "Tolerances") -> Band:
+    """The stop gap by policy: dead even, on a hybrid the top stop first, or rather the top one open. [in]
 
     The top stop leads when it touches while the bottom one is still open: a negative gap.
     """
-    tolerance = QUANTITIES["stop_gap"].tolerance
+    tolerance, first = QUANTITIES["stop_gap"].tolerance, allowed.top_first_in
     if spec.one_cam:
         return around(0, tolerance, "book", "the cam's mark on the limb's edge, within 1/32 in")
-    if top_first_in and spec.family is Family.HYBRID:
-        words = QUANTITIES["stop_gap"].say_size(top_first_in)
-        return around(-top_first_in, tolerance, "policy", f"top stop first by {words}")
+    if first and spec.family is Family.HYBRID:
+        least, most = (
+            QUANTITIES["stop_gap"].say(-n) for n in (first - tolerance, first + tolerance)
+        )
+        return around(-first, tolerance, "policy", f"top stop first: {least} to {most}")
+    if allowed.top_open:
+        low, high = -tolerance / 2, tolerance
+        because = "both stops together; if one is open, rather the top, by up to 1/32 in"
+        return Band(low, high, (low + high) / 2, "policy", because)
     return around(0, tolerance, "policy", "both stops together, within 1/32 in")
 
 
@@ -70,7 +79,7 @@ def book_bands(spec: BowSpec, allowed: Tolerances = Tolerances()) -> dict[str, B
         "holding_weight": around(
             holding, 2.0, "book", f"{spec.let_off:.0%} let-off of {sticker:g} lbf"
         ),
-        "stop_gap": gap_band(spec, allowed.top_first_in),
+        "stop_gap": gap_band(spec, allowed),
     }
 
 
@@ -96,6 +105,10 @@ def bands(
         By quantity; what only the bow itself can show, only once it has been read.
     """
     result = book_bands(spec, allowed)
+    if wishes.stop_gap_in is not None and not spec.one_cam:
+        feel = f"this archer's feel: {QUANTITIES['stop_gap'].say(wishes.stop_gap_in)}"
+        tolerance = QUANTITIES["stop_gap"].tolerance
+        result["stop_gap"] = around(wishes.stop_gap_in, tolerance, "customer", feel)
     for name in ("axle_to_axle", "brace_height"):
         result[name] = _baseline_or_book(name, result[name], facts)
     result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])

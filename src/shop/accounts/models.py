@@ -73,6 +73,10 @@ class Shop(models.Model):
     keep_length = models.BooleanField("keep axle to axle: one in, one out", default=False)
     leave_buss = models.BooleanField("leave the bottom cam's cable alone", default=False)
     top_first = models.BooleanField("on hybrids the top stop touches a little first", default=False)
+    top_open = models.BooleanField("if one stop is open, rather the top", default=False)
+    trial_first = models.BooleanField(
+        "one trial step first on a bow that has not answered", default=False
+    )
     upright = models.BooleanField("cams upright at full draw", default=False)
 
     def __str__(self) -> str:

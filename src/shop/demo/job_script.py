@@ -39,7 +39,8 @@ from shop.string_sets.models import StringSet
 SEED = 20261
 STRING_MAKER = "Ferrand Cordage"
 MARKED = {
-    "bolts_top": "2", "bolts_bottom": "2", "module": "module C, both stops in hole 3",
+    "bolts_top": "2", "bolts_bottom": "2", "module_top": "module C, hole 3",
+    "module_bottom": "module C, hole 3",
     "lay_string": "z", "lay_cable_a": "z", "lay_cable_b": "z", "paint": "done",
     "routing": "both cables right of the guard, control inside",
     "shims_top": ".125/.125", "shims_bottom": ".125/.125",

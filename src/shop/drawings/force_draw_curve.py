@@ -5,7 +5,7 @@ from typing import Any
 
 from django.utils.safestring import SafeString
 
-from shop.drawings.bow_side_view import HEIGHT, Canvas, pieces
+from shop.drawings.bow_side_view import HEIGHT, Canvas, pieces, still
 from shop.drawings.svg import element, line, picture, text
 
 CURVE_W, CURVE_H, LEFT, BASE, TOP = 560, 330, 46, 292, 16
@@ -15,11 +15,11 @@ def frames_drawing(outlines: Sequence[dict[str, Any]], part: str = "") -> SafeSt
     """Every frame in one drawing; only the first is shown until the slider says otherwise."""
     place = Canvas(*outlines)
     path = "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (place.at(o["nock"]) for o in outlines))
-    parts = [element("path", d=path, class_="nockpath")]
+    parts = [*still(outlines[0], place), element("path", d=path, class_="nockpath")]
     for number, outline in enumerate(outlines):
         hidden = {} if number == 0 else {"hidden": "hidden"}
         parts.append(
-            element("g", "".join(pieces(outline, place, part)), data_frame=number, **hidden)
+            element("g", "".join(pieces(outline, place, {part})), data_frame=number, **hidden)
         )
     return picture(round(place.width), HEIGHT, "The bow from its side, drawn", "side wide", parts)
 

@@ -22,6 +22,7 @@ class Job(models.Model):
     wanted_weight_lbf = pounds_field(null=True, blank=True)
     note = models.TextField(blank=True)
     wanted_draw_in = inches_field(null=True, blank=True)
+    wanted_gap_in = inches_field(null=True, blank=True)
     fitted = models.JSONField(default=list)
     arrows = models.CharField(max_length=120, blank=True)
     release = models.CharField(max_length=60, blank=True)

@@ -240,7 +240,9 @@ class JobState:
     def chosen_policy(self) -> dict[str, bool]:
         """How this job is done, choice by choice; only those that make a difference on this bow."""
         mine = self.usual_policy | self.job.policy
-        idle = set() if self.spec.family is Family.HYBRID else {"top_first"}
+        idle = {"top_open" if self.spec.family is Family.HYBRID else "top_first"}
+        if self.spec.one_cam:
+            idle |= {"top_open", "top_first"}
         if not any(name in self.bands for name in LEANS):
             idle.add("upright")
         return {name: value for name, value in mine.items() if name not in idle}
@@ -325,9 +327,15 @@ class JobState:
         return f"{adjuster.label}: {row.note or adjuster.say(row.steps)}"
 
     def _bands_by(self, policy: TuningPolicy) -> dict[str, Band]:
-        wanted = (self.job.wanted_weight_lbf, self.job.wanted_draw_in)
+        job = self.job
+        wanted = (job.wanted_weight_lbf, job.wanted_draw_in, job.wanted_gap_in)
         wishes = Wishes(*(None if figure is None else float(figure) for figure in wanted))
-        allowed = replace(self._allowed, top_first_in=policy.top_first_in, upright=policy.upright)
+        allowed = replace(
+            self._allowed,
+            top_first_in=policy.top_first_in,
+            upright=policy.upright,
+            top_open=policy.top_open,
+        )
         return bands(self.spec, self.facts, wishes, allowed)
 
     @cached_property

@@ -4,12 +4,13 @@ from dataclasses import dataclass, replace
 
 from django.http import HttpRequest
 from django.urls import reverse
+from django.utils.safestring import SafeString
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.steps import NO_STEPS
 from bowcore.errors import BowcoreError
 from bowcore.planning.problem import Option, Plan, PlanKind
-from bowcore.planning.words import say_chance
+from bowcore.planning.words import Act, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow import cautions
 from bowcore.workflow.hand_over import outside_line
@@ -18,7 +19,9 @@ from bowcore.workflow.policies import policy_choice
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
 from bowcore.workflow.steps.hand_over import HandOverStep
 from bowcore.workflow.steps.replace import ReplaceStep
+from shop.drawings.bow_side_view import Marked, bow_side_view
 from shop.drawings.stopgap import stop_gap
+from shop.engine.priors import drawing_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.rows import ReadingRow, reading_row
@@ -71,11 +74,15 @@ def plan_context(state: JobState) -> Context:
         return no_plan | turning(state, NO_STEPS)
     best, kind = advice.plan.best, advice.plan.kind
     gap = advice.problem.readings.get("stop_gap")
-    band = state.bands["stop_gap"]
+    band, acts = state.bands["stop_gap"], advice.acts_of(best)
     return {
         "advice": advice,
+        "why": advice.why,
         "doubted": advice.say_doubted(),
         "best": best,
+        "to_try": advice.plan.to_try,
+        "acts_list": acts,
+        "drawing": _drawing(state, acts),
         "nearest": advice.sentence_of(best),
         "changes": bool(best.steps),
         "accept_url": _accept_url(state, best),
@@ -93,6 +100,16 @@ def plan_context(state: JobState) -> Context:
     }
 
 
+def _drawing(state: JobState, acts: list[Act]) -> SafeString | str:
+    """The bow with what is to be turned standing out, numbered where there are several."""
+    outline = drawing_of(state.spec)
+    if outline is None:
+        return ""
+    marked = [Marked(one.place, one.number if len(acts) > 1 else 0) for one in acts]
+    said = ", ".join(one.label.lower() for one in acts)
+    return bow_side_view(outline, "", f"The bow; to be turned: {said or 'nothing'}", marked)
+
+
 def _acts(state: JobState, found: Plan) -> list[PlanAct]:
     """What can be done about the plan, the next act last."""
     best, unreachable = found.best, found.kind is PlanKind.UNREACHABLE
@@ -102,8 +119,13 @@ def _acts(state: JobState, found: Plan) -> list[PlanAct]:
         return [replace(closest, first=False), other_part] if best.steps else [other_part]
     if unreachable:
         return [closest] if best.steps else [GO_TO_HAND_OVER]
+    if best.steps and not best.presses:
+        return [PlanAct("Done", posts=True)]
     if best.steps:
-        return [PlanAct("Open the press for this" if best.presses else "Done", posts=True)]
+        every = "both" if len(best.steps) == 2 else "all of it"
+        it = "this" if len(best.steps) == 1 else every
+        words = "Open the press, try and read" if found.to_try else f"Open the press for {it}"
+        return [PlanAct(words, posts=True)]
     again = found.read_again or next(iter(_beside(state)), "")
     if again:
         as_it_is = PlanAct("Hand over as it is", step=HandOverStep.key, first=False)
