@@ -72,6 +72,9 @@ def test_the_order_of_work_is_the_order_of_the_catalogue():
         for family in Family:
             setup = BowSetup(path, family, ("rest", "sight", "peep", "kisser", "loop"))
             needed = readings_needed(setup)
+            if path == NEW_SETUP:  # the archer's draw comes before everything else
+                assert needed[0] == "draw_length"
+                needed = needed[1:]
             assert list(needed) == sorted(needed, key=order.index)
             assert not set(needed) & set(readings_welcome(setup))
 

@@ -71,7 +71,7 @@ def test_required_readings_between_other_points_stand_between_the_bow_and_its_ow
         Take(n, key, 6.0, "baseline", "", "throat", "near_face")
         for n, key in enumerate(("axle_to_axle", "brace_height"))
     ]
-    for key in ("holding_weight", "peak_weight", "stop_gap"):
+    for key in ("draw_length", "holding_weight", "peak_weight", "stop_gap"):
         takes += [Take(5, key, 60.0)] * QUANTITIES[key].takes
     strange = brace(9, 6.0, "far_face", "after")
     said = blockers(facts(*takes, strange, places={}), {})

@@ -14,7 +14,7 @@ from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import advise, history, model_prior
 from bowcore.workflow.facts import Facts, LedgerEntry, OpenPress, Take
 from bowcore.workflow.gates import BowInPress, gate_points, require_gate
-from bowcore.workflow.hand_over import blockers, overridable
+from bowcore.workflow.hand_over import blockers, left_as_they_are, overridable
 from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.inspection import PLACES, hold_for
 from bowcore.workflow.needs import CARRY_OVER, BowSetup, marks_needed, readings_needed
@@ -25,7 +25,7 @@ from tests.core.bows import twin_of
 from tests.core.test_planner import SPEC
 
 GOOD = {"axle_to_axle": 31.25, "brace_height": 6.625, "peak_weight": 55.0, "holding_weight": 11.0,
-        "stop_gap": 0.0, "nock_to_peep": 5.0}  # fmt: skip
+        "stop_gap": 0.0, "nock_to_peep": 5.0, "draw_length": SPEC.draw_length_in}  # fmt: skip
 BASELINE = readings_needed(BowSetup())
 MARKED = dict.fromkeys(marks_needed(BowSetup(CARRY_OVER, fitted=("rest", "silencers"))), "2")
 CABLE = ("replace_cable_a", "back_to_spec")
@@ -80,12 +80,13 @@ def test_three_readings_of_the_peak_are_wanted():
     assert course(case, bands(SPEC, case)).unread == ("peak_weight",)
 
 
-def test_a_part_that_cannot_be_read_does_not_stop_the_baseline_but_the_hand_over():
+def test_what_cannot_be_read_stops_nothing_and_goes_out_with_its_reason():
     known = tuple(t for t in takes(GOOD) if t.quantity != "holding_weight")
     case = facts(takes=(*known, Take(50, "holding_weight", None, reason="board is broken")))
     assert at(case) == "replace"
-    lines = blockers(case, bands(SPEC, case))
-    assert "Holding weight could not be read: board is broken." in lines
+    assert not any("Holding" in line for line in blockers(case, bands(SPEC, case)))
+    said = left_as_they_are(case, bands(SPEC, case))
+    assert said == ["Holding weight was not read: board is broken."]
 
 
 def test_after_a_cable_everything_that_hangs_on_it_is_stale_and_the_peep_is_not():

@@ -149,6 +149,15 @@ def test_what_the_plan_turns_later_does_not_ask_for_the_mark_again():
     assert not home.unchecked and home.to_bring_home is None
 
 
+def test_after_a_wrong_part_it_is_compared_with_the_old_one_again():
+    twice = (
+        LedgerEntry(5, Change.CABLE, "cable_b", "cable_b", replaced=True),
+        LedgerEntry(9, Change.CABLE, "cable_b", "cable_b", replaced=True),
+    )
+    facts = replace(one_by_one(), changes=twice)
+    assert (facts.first_fitted_at("cable_b"), facts.fitted_at("cable_b")) == (5, 9)
+
+
 def test_a_reading_from_before_a_part_went_on_is_found_whatever_came_after():
     takes = (Take(2, "axle_to_axle", 33.0), Take(6, "axle_to_axle", 32.9))
     facts = replace(one_by_one(), takes=takes)

@@ -111,7 +111,7 @@ def test_a_baseline_by_keyboard_with_the_tools_taking_the_numbers(person, script
             work.read()
     taken = Reading.objects.exclude(device="")
     assert {r.quantity for r in taken} == {"brace_height", "peak_weight", "holding_weight",
-                                           "stop_gap", "nock_to_peep"}  # fmt: skip
+                                           "stop_gap", "nock_to_peep", "draw_length"}  # fmt: skip
     assert taken.filter(quantity="peak_weight").count() == 3
     work.goes_on(until="Chance that every", most=6)
     assert not work.state().course.unread

@@ -143,7 +143,7 @@ def test_help_find_and_a_mistyped_reading(person, script):
     assert person.find("#text").get_attribute("value") == "31 1/0"
     person.find("#text").clear()
     person.find("#text").send_keys("31 3/16", ENTER)
-    person.sees("1 of 20 on record")
+    person.sees("1 of 21 on record")
     person.goes(f"/jobs/{Job.objects.get().pk}/log/")
     person.find("a[href*='/readings/']").click()
     person.sees("Only for a typing error")
@@ -200,7 +200,7 @@ def test_a_second_person_sees_what_the_first_did(person, script, submission, tom
     person.sees("Tomas Reckert")
     assert person.find("#text").get_attribute("value") == "31 3/16"
     person.find("#text").send_keys(ENTER)
-    person.sees("2 of 20 on record")
+    person.sees("2 of 21 on record")
 
 
 def test_a_stepper_offers_half_twists_in_words(person, script):

@@ -33,6 +33,7 @@ from bowcore.quantities.precision import Precision
 from bowcore.response.measured import fit_curve
 from bowcore.response.sensitivity import twin_response
 from bowcore.simulation.simulated_bow import Faults, simulated_bow
+from bowcore.workflow.entry_check import outside_limits
 from bowcore.workflow.targets import Tolerances, book_bands
 
 
@@ -215,7 +216,7 @@ def answer_entry(case: cases.EntryCase) -> cases.EntryAnswer:
         unit=what.unit,
         words=what.say(found.value),
         sigma=found.sigma,
-        implausible=found.implausible,
+        implausible=outside_limits(what, float(found.value)),
     )
 
 

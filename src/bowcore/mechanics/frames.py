@@ -10,6 +10,7 @@ from bowcore.mechanics.specification import Family
 from bowcore.mechanics.twin import Twin
 
 FRAMES = 25
+SMOOTH_POINTS = 120
 
 
 def frames(twin: Twin, count: int = FRAMES) -> dict[str, Any]:
@@ -25,7 +26,8 @@ def frames(twin: Twin, count: int = FRAMES) -> dict[str, Any]:
     Returns
     -------
     dict
-        `draw_in` (the draw length that a position would be) [in], `force_lbf`, `outlines` as
+        `draw_in` (the draw length that a position would be) [in], `force_lbf`, `curve` (draw length and
+        force, closer together), `outlines` as
         `outline` gives them, `gap_in` left open at the top and bottom stop in each position (empty
         for a single cam) [in], and the numbers of the whole draw: `peak_lbf`, `holding_lbf`,
         `let_off`, `valley_in`, `energy_ftlb`, `nock_travel_in`, `draw_length_in`, `stable`.
@@ -33,10 +35,11 @@ def frames(twin: Twin, count: int = FRAMES) -> dict[str, Any]:
     xs = np.linspace(twin.brace_height_in, float(twin.full_draw.nock_x[0]), count)
     states = twin.at(xs)
     gaps = [] if twin.family is Family.SINGLE else np.maximum(twin.gaps(states), 0.0).tolist()
-    _, force = twin.curve(120)
+    along, force = twin.curve(SMOOTH_POINTS)
     return {
         "draw_in": (xs + DRAW_LENGTH_OFFSET_IN).tolist(),
         "force_lbf": states.force.tolist(),
+        "curve": [(along + DRAW_LENGTH_OFFSET_IN).tolist(), force.tolist()],
         "outlines": [outline(twin, states.pick(np.array([i]))) for i in range(count)],
         "gap_in": gaps,
         "peak_lbf": float(force.max()),

@@ -17,8 +17,6 @@ class Entry:
     value: Fraction
     raw: str
     sigma: float
-    implausible: str = ""
-    """Why the value asks for a second look; empty when it is plausible."""
 
 
 def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
@@ -36,7 +34,7 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     Returns
     -------
     Entry
-        With `implausible` set when the value lies outside what any bow shows.
+        Whether it is plausible is another question (`workflow/entry_check.py`).
 
     Raises
     ------
@@ -48,9 +46,9 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     if quantity.unit == "in":
         length = parse_inches(text, quantity.tool.division)
         widen = 1.2 if length.wording else 1.0
-        return _entry(quantity, length.value, length.raw, quantity.precision.sigma * widen)
+        return Entry(length.value, length.raw, quantity.precision.sigma * widen)
     weight = parse_weight(text)
-    return _entry(quantity, weight.value, weight.raw, quantity.precision.sigma)
+    return Entry(weight.value, weight.raw, quantity.precision.sigma)
 
 
 def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
@@ -66,16 +64,7 @@ def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
         neutral = next(one.name for one in quantity.directions if not one.sign)
         raise Unreadable(length.raw, f"how far? If it is 0, choose “{neutral}”.")
     raw = f"{chosen.name.lower()}, {length.raw or '0'}"
-    return _entry(quantity, chosen.sign * length.value, raw, quantity.precision.sigma)
-
-
-def _entry(quantity: Quantity, value: Fraction, raw: str, sigma: float) -> Entry:
-    low, high = quantity.limits
-    implausible = ""
-    if not low <= value <= high:
-        shown = f"{quantity.say(value)} {quantity.unit}"
-        implausible = f"{quantity.name} of {shown} is outside {low:g} to {high:g}."
-    return Entry(value, raw, sigma, implausible)
+    return Entry(chosen.sign * length.value, raw, quantity.precision.sigma)
 
 
 @dataclass(frozen=True)

@@ -98,6 +98,11 @@ class Current:
         return self.summary is not None and self.stale is None and not self.apart
 
     @property
+    def cannot_be_read(self) -> bool:
+        """Whoever stands for it has said why it cannot be read now."""
+        return self.summary is None and bool(self.reason) and self.stale is None
+
+    @property
     def enough(self) -> bool:
         """Taken as often as the trade wants, or said to be unreadable."""
         return self.summary is None or self.summary.takes >= self.wanted
@@ -129,6 +134,8 @@ class Facts:
     shimmed: bool = False
     draw_asked: bool = False
     draw_in: int = 0
+    left: Mapping[str, str] = field(default_factory=dict)
+    """What is left outside its band on purpose, by quantity, with the reason."""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 
@@ -218,6 +225,10 @@ class Facts:
     def fitted_at(self, role: str) -> int:
         """When the part of this role that is on now went on; 0 for one that came with the bow."""
         return max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
+
+    def first_fitted_at(self, role: str) -> int:
+        """When the first new part of this role went on: what was read before that is of the old one."""
+        return min((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
 
     def _check(self, role: str) -> LengthCheck | None:
         """The newest check of the part of this role that is on now."""

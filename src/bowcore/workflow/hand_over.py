@@ -7,6 +7,7 @@ from bowcore.measurement.bands import Band, BandSide
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.services import service_replacing
+from bowcore.workflow.steps.back_to_spec import required_of
 from bowcore.workflow.steps.course import course
 
 RECHECK_DAYS = 21
@@ -31,6 +32,22 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
         f"Asked for and not done: {service_replacing(role).name.lower()}."
         for role in facts.still_to_replace
     ]
+    return found
+
+
+def left_as_they_are(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
+    """What goes out unread or outside its band, each with the reason of whoever stands for it."""
+    found = []
+    for name, reason in facts.left.items():
+        now = facts.current(name)
+        if name in bands and now and now.summary:
+            inside = bands[name].judge(facts.estimates.get(name, now.summary.value)).inside
+            line = facts.named(name).name if inside else outside_line(name, facts, bands)[:-1]
+            found.append(f"{line}. Left on purpose: {reason}.")
+    for name in required_of(facts):
+        now = facts.current(name)
+        if now is not None and now.cannot_be_read:
+            found.append(f"{facts.named(name).name} was not read: {now.reason}.")
     return found
 
 

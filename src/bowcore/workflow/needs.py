@@ -137,10 +137,13 @@ class BowSetup:
 def readings_needed(setup: BowSetup) -> tuple[str, ...]:
     """Quantities that must be read before the press, in the order of work.
 
-    A carry-over is read whole; a new setup only as far as it shows whether the bow is sound. The
-    peep's height is asked on both: it cannot be found again.
+    A carry-over is read whole; a new setup only as far as it shows whether the bow is sound, its draw
+    length first. The peep's height is asked on both: it cannot be found again.
     """
-    return tuple(key for key, one in QUANTITIES.items() if setup.asks(one))
+    found = tuple(key for key, one in QUANTITIES.items() if setup.asks(one))
+    if setup.path == CARRY_OVER:
+        return found
+    return ("draw_length", *(key for key in found if key != "draw_length"))
 
 
 def readings_welcome(setup: BowSetup) -> tuple[str, ...]:

@@ -26,6 +26,7 @@ MAY = {
     "let_down": _EVERYONE,
     "lift_hold": _SKILLED,
     "hand_over": _SKILLED,
+    "leave_it": _SKILLED,
     "override": _MANAGER,
     "set_shop": _MANAGER,
     "set_book": _SKILLED,

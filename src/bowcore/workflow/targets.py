@@ -11,6 +11,7 @@ from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.quantities.catalogue import LEANS, PUT_BACK, QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts
+from bowcore.workflow.needs import CARRY_OVER
 
 DRAWN_SHORT = 1.0
 """The first of two stops that are apart ends the draw by so much for each inch of gap, mean of the
@@ -113,7 +114,7 @@ def bands(
         result[name] = _baseline_or_book(name, result[name], facts)
     result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
-    for name in PUT_BACK:
+    for name in _put_back(facts):
         before = facts.baseline(name)
         if before and before.summary:
             tolerance = QUANTITIES[name].tolerance
@@ -136,6 +137,13 @@ def bands(
             "the customer's figure",
         )
     return result
+
+
+def _put_back(facts: Facts) -> tuple[str, ...]:
+    """What goes back to where it was: on a new setup nothing that was another archer's fit."""
+    if facts.path == CARRY_OVER:
+        return PUT_BACK
+    return tuple(name for name in PUT_BACK if QUANTITIES[name].computed or name in LEANS)
 
 
 def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:

@@ -104,7 +104,7 @@ class JobScript:
             end = quantity.ends[0].key if quantity.ends else ""
             for _ in range(quantity.takes):
                 text, direction = self.bow.typed(name)
-                typed = TypedReading(name, text, direction, start, end)
+                typed = TypedReading(name, text, direction, start, end, sure=True)
                 take_reading(self.job.pk, typed, self.submission())
 
     def baseline(self) -> None:

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from bowcore.workflow.hand_over import blockers
 from shop.demo.job_script import CABLE, JobScript
+from shop.measurements.actions.leave_it import leave_it
 from shop.plans.actions.choose_policy import choose_policy
 from shop.press.actions.small_parts import put_in_tray
 
@@ -83,6 +84,7 @@ def unguided(script: JobScript) -> None:
 
 def finished(script: JobScript) -> None:
     to_hand_over(script)
+    leave_it(script.job.pk, "nock_to_peep", "the archer has set it", script.submission())
     if _settled(script):
         script.hand_over()
 

@@ -25,13 +25,16 @@ def frames_drawing(outlines: Sequence[dict[str, Any]], part: str = "") -> SafeSt
 
 
 def force_draw_curve(
-    draw_in: Sequence[float],
-    force_lbf: Sequence[float],
+    computed: dict[str, Any],
     measured: Sequence[tuple[float, float]] = (),
     fitted: dict[str, Any] | None = None,
 ) -> SafeString:
     """Force against draw length; measured points beside it, and a twin fitted to them; a marker per
-    frame."""
+    frame.
+
+    `computed` is as `bowcore.mechanics.frames.frames` gives it.
+    """
+    draw_in, force_lbf = computed["curve"]
     xs, ys = [*draw_in, *(x for x, _ in measured)], [*force_lbf, *(y for _, y in measured)]
     low, high, most = min(xs), max(xs), 1.12 * max(ys)
 
@@ -44,10 +47,11 @@ def force_draw_curve(
     def path(points: Sequence[tuple[float, float]]) -> str:
         return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in (at(*p) for p in points))
 
-    points = list(zip(draw_in, force_lbf, strict=True))
+    points = list(zip(computed["draw_in"], computed["force_lbf"], strict=True))
+    smooth = list(zip(draw_in, force_lbf, strict=True))
     parts = [line(LEFT, BASE, CURVE_W - 10, BASE, "axis"), line(LEFT, TOP, LEFT, BASE, "axis")]
     parts += _scale_x(low, high, at) + _scale_y(most, at)
-    parts.append(element("path", d=path(points), class_="curve"))
+    parts.append(element("path", d=path(smooth), class_="curve"))
     if fitted:
         line_of = list(zip(fitted["draw_in"], fitted["force_lbf"], strict=True))
         parts.append(element("path", d=path(line_of), class_="fitted"))

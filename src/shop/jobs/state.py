@@ -36,7 +36,7 @@ from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior
 from shop.jobs.models import Hold, Job
-from shop.measurements.models import MarkEntry, Reading
+from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.string_sets.models import StringSet
 
@@ -57,6 +57,7 @@ class JobRows:
     presses: list[PressCycle]
     marks: list[MarkEntry]
     checks: list[PartCheck]
+    left: list[LeftOnPurpose]
 
 
 @dataclass(frozen=True)
@@ -159,6 +160,16 @@ class JobState:
         return list(PartCheck.objects.filter(job=self.job).order_by("-seq"))
 
     @cached_property
+    def left(self) -> dict[str, str]:
+        """What is left outside its band on purpose, by quantity, with the reason."""
+        if self._rows is not None:
+            rows = self._rows.left
+        else:
+            rows = list(LeftOnPurpose.objects.filter(job=self.job).order_by("seq", "pk"))
+        newest = {row.quantity: row.reason for row in rows}
+        return {name: reason for name, reason in newest.items() if reason}
+
+    @cached_property
     def marks(self) -> dict[str, str]:
         """What was written down last, by mark."""
         if self._rows is not None:
@@ -193,6 +204,7 @@ class JobState:
             shimmed=bool(self.spec.shim_kits),
             draw_asked=self.job.wanted_draw_in is not None,
             draw_in=self.shop.draw_in,
+            left=self.left,
         )
 
     @cached_property

@@ -15,7 +15,7 @@ class ReadingForm(SubmissionForm):
     direction = forms.CharField(required=False)
     start = forms.CharField(required=False)
     end = forms.CharField(required=False)
-    sure = forms.BooleanField(required=False)
+    sure_of = forms.CharField(required=False, max_length=60)
     device = forms.CharField(required=False, max_length=20)
     tool_text = forms.CharField(required=False, max_length=20)
     tool_direction = forms.CharField(required=False, max_length=20)
@@ -23,6 +23,8 @@ class ReadingForm(SubmissionForm):
     def typed(self) -> TypedReading:
         """What was typed; with nothing typed, what the plugged-in tool showed."""
         data = dict(self.cleaned_data)
+        typed = f"{data['text']} {data['direction']}".strip()
+        data["sure"] = bool(typed) and data["sure_of"] == typed
         if data["text"] or data["direction"]:
             data["device"] = ""
         elif data["device"]:
@@ -34,6 +36,12 @@ class UnreadableForm(ReasonForm):
     """Why a quantity cannot be read."""
 
     quantity = forms.CharField()
+
+
+class LeaveForm(ReasonForm):
+    """What stays outside its band, and why."""
+
+    quantity = forms.CharField(max_length=40)
 
 
 class SkipForm(SubmissionForm):

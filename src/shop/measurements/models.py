@@ -49,6 +49,17 @@ class Reading(AppendOnly):
         ]
 
 
+class LeftOnPurpose(AppendOnly):
+    """A number that is left outside its band on purpose, and why; no reason takes it back. The newest
+    of a quantity counts."""
+
+    quantity = models.CharField(max_length=40)
+    reason = models.CharField(max_length=200, blank=True)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
 class MarkEntry(AppendOnly):
     """A mark of the core's list, as it was written down; the newest of a key counts."""
 

@@ -13,6 +13,7 @@ from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404
 from shop.jobs.views import log
 from shop.measurements import screens
+from shop.measurements.actions.leave_it import leave_it
 from shop.measurements.actions.take_reading import (
     cannot_read,
     correct_reading,
@@ -21,7 +22,7 @@ from shop.measurements.actions.take_reading import (
     take_reading,
 )
 from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.forms import MarkForm, ReadingForm, SkipForm, UnreadableForm
+from shop.measurements.forms import LeaveForm, MarkForm, ReadingForm, SkipForm, UnreadableForm
 from shop.measurements.models import Reading
 
 
@@ -48,6 +49,16 @@ class SkipView(JobActionView):
 
     def act(self, form: SkipForm, submission: Submission) -> None:
         skip_wanted(self.job_id, form.cleaned_data["only"], submission)
+
+
+class LeaveItView(JobActionView):
+    """A number stays outside its band on purpose; made on the plan or at the hand-over."""
+
+    form_class = LeaveForm
+
+    def act(self, form: LeaveForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        leave_it(self.job_id, data["quantity"], data["reason"], submission)
 
 
 class SkipDrawnView(JobActionView):

@@ -3,11 +3,12 @@
 from django.http import HttpRequest
 
 from bowcore.errors import BowcoreError
-from bowcore.workflow.hand_over import blockers, overridable, recheck_shots
+from bowcore.workflow.hand_over import blockers, left_as_they_are, overridable, recheck_shots
 from bowcore.workflow.roles import may
 from bowcore.workflow.steps.hand_over import HandOverStep
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.measurements.leaving import leaving
 from shop.measurements.rows import reading_row
 
 
@@ -19,6 +20,8 @@ def hand_over_screen(request: HttpRequest, state: JobState) -> tuple[str, Contex
     return "papers/hand_over.html", {
         "rows": [reading_row(state, name) for name in state.needed],
         "blockers": found,
+        "stays": left_as_they_are(state.judged, state.bands),
+        **leaving(state),
         "settled": "" if found else _settled(state),
         "may_override": bool(found) and manager and overridable(state.facts),
     }

@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 from bowcore.measurement.bands import Band
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow import cautions
-from bowcore.workflow.hand_over import blockers, recheck_shots
+from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
@@ -31,6 +31,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "lines": [_line(state, name) for name in state.needed],
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
+        "stays": left_as_they_are(state.judged, state.bands),
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
         "cautions": cautions.AT_HAND_OVER,
         "shots": recheck_shots(state.facts),

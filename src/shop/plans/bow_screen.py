@@ -70,7 +70,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "computed": computed,
         "role": role,
         "frames": frames_drawing(computed["outlines"], role),
-        "curve": force_draw_curve(computed["draw_in"], computed["force_lbf"], points, fitted),
+        "curve": force_draw_curve(computed, points, fitted),
         "effect": _effect(state) if fitted else [],
         "measured": measured,
         "summary": summary_of(points) if points else None,

@@ -24,6 +24,7 @@ from shop.drawings.stopgap import stop_gap
 from shop.engine.priors import drawing_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.measurements.leaving import leaving
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, read_again
 from shop.press.screens import bolt_count, press_screen, turning
@@ -96,6 +97,7 @@ def plan_context(state: JobState) -> Context:
         "alternatives": [_alternative(state, option) for option in advice.plan.alternatives],
         "per_step": _per_step(state),
         "order": _order(state),
+        **leaving(state),
         **turning(state, best.steps),
     }
 

@@ -16,7 +16,7 @@ from shop.customers.selectors import customers_called
 from shop.drawings.progress import progress_scale
 from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobRows, JobState
-from shop.measurements.models import MarkEntry, Reading
+from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 
 Fact = TypeVar("Fact", bound=AppendOnly)
@@ -54,6 +54,7 @@ def open_slots() -> list[Slot]:
     )
     marks = _by_job(MarkEntry.objects.filter(job__in=jobs).order_by("seq", "pk"))
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
+    left = _by_job(LeftOnPurpose.objects.filter(job__in=jobs).order_by("seq", "pk"))
     shop = Shop.current()
 
     def rows_of(job: Job) -> JobRows:
@@ -63,6 +64,7 @@ def open_slots() -> list[Slot]:
             presses.get(job.pk, []),
             marks.get(job.pk, []),
             checks.get(job.pk, []),
+            left.get(job.pk, []),
         )
 
     return [_slot(JobState(job, rows_of(job), shop)) for job in jobs]

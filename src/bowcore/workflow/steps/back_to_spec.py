@@ -5,7 +5,7 @@ from typing import ClassVar
 
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import LEANS, REQUIRED
-from bowcore.workflow.facts import Facts, OpenPress
+from bowcore.workflow.facts import Current, Facts, OpenPress
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.steps.step import Situation, Step
 
@@ -34,7 +34,7 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
     Lean too where it was read at the start: a leg moves it and the timing together.
     """
     found = [(name, facts.current(name)) for name in (*required_of(facts), *_leans(facts))]
-    return tuple(name for name, now in found if now is None or not now.fresh or not now.enough)
+    return tuple(name for name, now in found if not _settled(now))
 
 
 def last_readings(facts: Facts) -> tuple[str, ...]:
@@ -48,12 +48,13 @@ def last_readings(facts: Facts) -> tuple[str, ...]:
 
 
 def judged_by(facts: Facts) -> tuple[str, ...]:
-    """Quantities that must be inside now: the required ones, and what else is freshly read."""
-    required = required_of(facts)
+    """Quantities that must be inside now: the required ones that can be read, and what else is freshly
+    read. What is left on purpose is not judged."""
+    required = [name for name in required_of(facts) if not _unreadable(facts.current(name))]
     others = [name for name in readings_needed(facts.setup) if name not in required]
     others += _leans(facts)
     fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
-    return (*required, *fresh)
+    return tuple(name for name in (*required, *fresh) if name not in facts.left)
 
 
 def outside_bands(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
@@ -91,6 +92,15 @@ class BackToSpecStep(Step):
         if now.to_read:
             return f"Read {now.facts.named(now.to_read[0]).name.lower()} again"
         return "Plan, then press"
+
+
+def _unreadable(now: Current | None) -> bool:
+    return now is not None and now.cannot_be_read
+
+
+def _settled(now: Current | None) -> bool:
+    """Read often enough since the last change, or said to be unreadable with the reason."""
+    return _unreadable(now) or (now is not None and now.fresh and now.enough)
 
 
 def _leans(facts: Facts) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import Entry, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
+from bowcore.workflow.entry_check import why_doubted
 from bowcore.workflow.needs import mark
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
@@ -19,7 +20,7 @@ from shop.ui.form_fields import decimal
 
 
 class Implausible(Refused):
-    """The value is outside what any bow shows: the technician has to confirm it."""
+    """The value does not go with what else is known: the technician has to confirm it."""
 
     code = "implausible"
 
@@ -55,8 +56,7 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
         what = state.facts.named(typed.quantity)
         entry = read_entry(what, typed.text, typed.direction)
         _require_readable(state, what, submission)
-        if entry.implausible and not typed.sure:
-            raise Implausible(f"{entry.implausible} Read it again, or keep it if you are sure.")
+        _require_plausible(state, what, entry, typed)
         tool = DEVICES.get(typed.device, what.tool)
         reading = Reading.objects.create(
             **event.fact,
@@ -151,8 +151,7 @@ def correct_reading(
             raise Refused("That reading has been corrected already.")
         what = state.facts.named(old.quantity)
         entry = read_entry(what, typed.text, typed.direction)
-        if entry.implausible and not typed.sure:
-            raise Implausible(f"{entry.implausible} Correct it again, or keep it if you are sure.")
+        _require_plausible(state, what, entry, typed)
         reading = Reading.objects.create(
             **event.fact,
             sheet=old.sheet,
@@ -175,6 +174,14 @@ def sheet_now(job: Job) -> Sheet:
     """The sheet that readings belong to now: the baseline, or the one after the last press."""
     last = PressCycle.objects.filter(job=job).order_by("-seq").first()
     return Sheet.objects.get_or_create(job=job, after=last)[0]
+
+
+def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: TypedReading) -> None:
+    if typed.sure:
+        return
+    why = why_doubted(what, float(entry.value), typed.text, state.facts, state.bands)
+    if why:
+        raise Implausible(f"{why} Read it again, or keep it if you are sure.")
 
 
 def _not_read(event: EventDraft, what: Quantity, reason: str) -> Reading:

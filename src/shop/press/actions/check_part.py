@@ -75,7 +75,7 @@ def other_signs(state: JobState, role: str) -> OtherSigns:
     """What else was read that speaks for the length of a new part."""
     facts, spec, moved = state.facts, state.spec.part(role), {}
     for name in CHECK_FIRST:
-        before, now = facts.read_before(name, facts.fitted_at(role)), facts.current(name)
+        before, now = facts.read_before(name, facts.first_fitted_at(role)), facts.current(name)
         if before and before.summary and now and now.fresh and now.summary:
             moved[name] = now.summary.value - before.summary.value
     response, step = (state.prior.response() if state.prior else None), spec.bundle().shortening_in

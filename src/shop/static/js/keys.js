@@ -21,9 +21,12 @@
     const here = document.activeElement;
     if (event.key === "Escape") { here?.blur(); return; }
     if (typing(here)) {
-      const direction = here.dataset.directions && /[a-z]/i.test(event.key) && event.key.length === 1 &&
-        document.querySelector(`[data-direction="${event.key.toLowerCase()}"]`);
-      if (direction) { press(direction); event.preventDefault(); }
+      if (!here.matches("#entry #text") || event.key.length !== 1) return;
+      const letter = /[a-z]/i.test(event.key) && (document.querySelector(`[data-direction="${event.key.toLowerCase()}"]`) ||
+        event.key.toLowerCase() === "n" && !here.value && document.querySelector(".bar [data-key=n]"));
+      const even = event.key === "0" && !here.value && !document.querySelector("[data-direction]:checked") &&
+        document.querySelector("#entry [data-key='0']");
+      if (letter || even) { press(letter || even); event.preventDefault(); }
       return;
     }
     if (event.key === "Enter") {
@@ -35,6 +38,11 @@
     if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
     if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
     if (event.key === "j" || event.key === "k") { move(event.key === "j" ? 1 : -1); return; }
+    const field = document.querySelector("#entry #text");
+    if (field && /^[0-9.]$/.test(event.key) && !(event.key === "0" && document.querySelector("#entry [data-key='0']"))) {
+      field.focus();
+      return;
+    }
     const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]`;
     const found = document.querySelector(`#work ${key}`) || document.querySelector(key);
     if (found) { press(found); event.preventDefault(); }
@@ -42,6 +50,7 @@
 
   const showEntry = () => {
     if (!typing(document.activeElement)) document.querySelector("#screen [autofocus]")?.focus();
+    document.querySelector("[data-selected]")?.select();
     document.querySelector(".active")?.scrollIntoView({block: "nearest"});
   };
   document.addEventListener("DOMContentLoaded", showEntry);

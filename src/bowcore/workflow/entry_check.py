@@ -1,0 +1,78 @@
+"""Is a typed number plausible? It is asked about against the other takes, the last reading, the book
+and what any bow shows; whoever read it may keep it."""
+
+import re
+from collections.abc import Iterator, Mapping
+from fractions import Fraction
+
+from bowcore.measurement.bands import Band
+from bowcore.quantities.inches import parse_inches, say_inches
+from bowcore.quantities.quantity import Quantity
+from bowcore.workflow.facts import Facts
+
+TAKES_APART = 10.0
+"""Takes of one moment that are so many standard deviations apart are not of the same thing."""
+FAR_OFF = 10.0
+"""So many tolerances from the last reading or the book is further than work on a bow moves it."""
+_RUN_TOGETHER = re.compile(r"^\s*(\d+)(\d)/(\d+)\s*$")
+
+
+def why_doubted(
+    what: Quantity, value: float, text: str, facts: Facts, bands: Mapping[str, Band]
+) -> str:
+    """Why a number asks for a second look, in one sentence; "" when it is plausible.
+
+    Parameters
+    ----------
+    what : Quantity
+        What was read, as it is called on this bow.
+    value : float
+        In its unit.
+    text : str
+        As typed: a space that was left out is seen in it.
+    facts : Facts
+        What was read before.
+    bands : mapping of str to Band
+        What the book or the baseline says.
+    """
+    reason = next(_reasons(what, value, facts, bands), "")
+    return f"{reason}{_meant(what, text)}" if reason else ""
+
+
+def outside_limits(what: Quantity, value: float) -> str:
+    """That no bow shows this, in a sentence; "" if some do."""
+    low, high = what.limits
+    if low <= value <= high:
+        return ""
+    return f"{what.name} of {what.say(value)} {what.unit} is outside {low:g} to {high:g}."
+
+
+def _reasons(
+    what: Quantity, value: float, facts: Facts, bands: Mapping[str, Band]
+) -> Iterator[str]:
+    shown = what.say(value) if what.directions else f"{what.say(value)} {what.unit}"
+    if outside := outside_limits(what, value):
+        yield outside
+    now = facts.current(what.key)
+    before = now.summary if now else None
+    apart = max(TAKES_APART * what.precision.sigma, 2 * what.tolerance)
+    fresh = now is not None and now.fresh
+    if before and fresh and not what.take_names and abs(value - before.value) > apart:
+        yield f"{what.name} {shown}: the take before it was {what.say(before.value)}."
+    if before and not fresh and abs(value - before.value) > FAR_OFF * what.tolerance:
+        yield f"{what.name} {shown}: before the last change it was {what.say(before.value)}."
+    band = bands.get(what.key)
+    off = abs(value - band.target) if band else 0.0
+    if before is None and band and not what.directions and off > FAR_OFF * what.tolerance:
+        yield f"{what.name} {shown}: by the {band.source} it is {what.say(band.target)}."
+
+
+def _meant(what: Quantity, text: str) -> str:
+    """`331/8` where `33 1/8` was meant."""
+    found = _RUN_TOGETHER.match(text)
+    if found is None or what.unit != "in":
+        return ""
+    whole, top, bottom = found.groups()
+    meant = parse_inches(f"{whole} {top}/{bottom}").value if int(bottom) else Fraction(0)
+    low, high = what.limits
+    return f" Did you mean {say_inches(meant, 64)}?" if low <= meant <= high else ""

@@ -1,0 +1,103 @@
+"""What goes out outside its band or unread, because someone stands for it; and how entries are kept."""
+
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+
+from bowcore.errors import Refused
+from bowcore.workflow.needs import NEW_SETUP, BowSetup, readings_needed
+from bowcore.workflow.targets import bands
+from shop.measurements.actions.leave_it import leave_it
+from shop.measurements.models import LeftOnPurpose, Reading
+from tests.shop.posting import post
+
+
+def heavy(script):
+    """A bow that is three pounds over what was asked for."""
+    script.check_in(["back_to_spec"], wanted_weight_lbf=Decimal(51))
+    script.inspect()
+    script.baseline()
+    script.read_until_sure()
+
+
+def test_a_technician_leaves_a_number_on_purpose_and_the_sheet_says_so(page, script):
+    heavy(script)
+    assert "peak_weight" in script.state().course.outside
+    body = page.get(reverse("step", args=[script.job.pk, "hand_over"])).content.decode()
+    assert "Leave a number as it is, on purpose" in body
+    post(page, "leave_it", script.job, "hand_over", quantity="peak_weight", reason="likes it so")
+    state = script.state()
+    assert not state.course.outside and "peak_weight" not in state.advice.problem.planned
+    assert post(page, "hand_over", script.job, not_done="").status_code == 302
+    sheet = page.get(reverse("sheet", args=[script.job.pk])).content.decode()
+    assert "Left on purpose: likes it so" in sheet and "lbf heavy" in sheet
+
+
+def test_what_was_left_is_brought_inside_after_all(page, script):
+    heavy(script)
+    post(page, "leave_it", script.job, "back_to_spec", quantity="peak_weight", reason="likes it so")
+    assert (
+        post(page, "leave_it", script.job, "back_to_spec", quantity="peak_weight").status_code
+        == 302
+    )
+    assert "peak_weight" in script.state().course.outside
+    assert LeftOnPurpose.objects.count() == 2
+
+
+def test_who_may_leave_what(script, ines, pia, submission):
+    heavy(script)
+    with pytest.raises(Refused, match="manager or technician"):
+        leave_it(script.job.pk, "peak_weight", "likes it", submission(pia, script.job))
+    with pytest.raises(Refused, match="Write down why"):
+        leave_it(script.job.pk, "peak_weight", " ", submission(ines, script.job))
+    with pytest.raises(Refused, match="has to be read"):
+        leave_it(script.job.pk, "arrow_speed", "fast enough", submission(ines, script.job))
+
+
+def test_what_cannot_be_read_any_more_goes_out_with_its_reason_and_no_manager(
+    client, tomas, page, script
+):
+    script.check_in(["replace_cable_a", "back_to_spec"])
+    script.inspect()
+    script.baseline()
+    script.replace("cable_a", 0.0)
+    asked = script.state().course.to_read
+    for name in asked:
+        data = {"quantity": name, "reason": "the board is broken"}
+        assert post(page, "cannot_read", script.job, "back_to_spec", **data).status_code == 302
+    assert not script.state().course.to_read
+    client.force_login(tomas)
+    assert post(client, "hand_over", script.job, not_done="").status_code == 302
+    sheet = client.get(reverse("sheet", args=[script.job.pk])).content.decode()
+    assert "Peak weight was not read: the board is broken" in sheet
+
+
+def test_keep_it_is_bound_to_the_very_number(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    address = ("take_reading", script.job, "baseline")
+    odd = post(page, *address, quantity="axle_to_axle", text="311/4")
+    body = odd.content.decode()
+    assert odd.status_code == 422 and "Did you mean 31 1/4?" in body
+    assert 'name="sure_of"' in body and "data-selected" in body
+    other = post(page, *address, quantity="axle_to_axle", text="45", sure_of="311/4")
+    assert other.status_code == 422 and not Reading.objects.exists()
+    kept = post(page, *address, quantity="axle_to_axle", text="45", sure_of="45")
+    assert kept.status_code == 302 and Reading.objects.get().raw == "45"
+
+
+def test_a_new_setup_asks_for_the_draw_first_and_puts_back_no_other_archers_fit(script):
+    assert readings_needed(BowSetup(NEW_SETUP))[0] == "draw_length"
+    script.check_in(["back_to_spec"], path=NEW_SETUP)
+    script.inspect()
+    script.baseline()
+    state = script.state()
+    assert "nock_to_peep" not in state.bands and "draw_length" in state.bands
+    assert "nock_to_peep" in bands(state.spec, _carried_over(state.facts))
+
+
+def _carried_over(facts):
+    from dataclasses import replace
+
+    return replace(facts, path="carry_over")
