@@ -235,7 +235,7 @@ def test_a_row_with_nothing_in_it_is_refused(page, script, address):
 
 
 @pytest.mark.parametrize("address", ["take_reading", "cannot_read", "keep_photo"])
-@pytest.mark.parametrize("step", ["nowhere", "log", "check_in"])
+@pytest.mark.parametrize("step", ["nowhere", "log", "rack"])
 def test_a_step_without_a_screen_takes_no_post(page, script, address, step):
     script.check_in(CABLE)
     answer = post(page, address, script.job, step, quantity="axle_to_axle", text="31", reason="x")

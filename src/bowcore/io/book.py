@@ -67,6 +67,7 @@ class BookShape(Edge):
     spacers_in: tuple[Number, ...] = ()
     modules: tuple[ModuleShape, ...] = ()
     nock_step_in: Annotated[float, Field(strict=True, ge=0, le=0.25)] = 0.0
+    guessed: Flag = False
 
     def spec(self) -> BowSpec:
         """As the core takes it.
@@ -96,6 +97,7 @@ class BookShape(Edge):
             spacers_in=self.spacers_in,
             modules=tuple(Module(one.name, one.low_in, one.high_in) for one in self.modules),
             nock_step_in=self.nock_step_in,
+            guessed=self.guessed,
             **radii,
         )
 

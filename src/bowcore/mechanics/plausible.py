@@ -6,6 +6,7 @@ from math import pi
 import numpy as np
 
 from bowcore.errors import NoModel
+from bowcore.mechanics.guess import GUESSED_SPREAD
 from bowcore.mechanics.priors import PRIORS, Prior
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, twins_of
@@ -62,6 +63,8 @@ def plausible(
     tuple of BowSpec and Prior
         The book with the bow's own peg radius, and its hidden parameters.
     """
+
+    spread *= GUESSED_SPREAD if spec.guessed else 1.0
 
     def near(value: float, share: float) -> float:
         return float(value * np.exp(spread * share * rng.standard_normal()))

@@ -66,7 +66,8 @@ class BowSpec:
     at full draw: stop peg, take-up track and let-out track, from the cam's axle. `yokes` are the
     roles of cables that end in two legs; `shim_kits` what may sit left and right of its cams, the
     thinnest kit first; `spacers_in` the cable spacers in the shop's drawer; `nock_step_in` the step
-    in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have.
+    in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have;
+    `guessed` that only its family, axle to axle and brace height are known.
     """
 
     name: str
@@ -87,6 +88,7 @@ class BowSpec:
     spacers_in: tuple[float, ...] = ()
     modules: tuple[Module, ...] = ()
     nock_step_in: float = 0.0
+    guessed: bool = False
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:

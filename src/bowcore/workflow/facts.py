@@ -15,7 +15,7 @@ from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import NEW_SETUP, BowSetup
 from bowcore.workflow.references import Points, shift_in
 from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.services import parts_to_replace
+from bowcore.workflow.services import only_checked, parts_to_replace
 
 
 @dataclass(frozen=True)
@@ -142,7 +142,8 @@ class Facts:
     @property
     def setup(self) -> BowSetup:
         """What decides how much is asked of this bow."""
-        return BowSetup(self.path, self.family, self.fitted, self.shimmed)
+        only = only_checked(self.services) and not self.changes
+        return BowSetup(self.path, self.family, self.fitted, self.shimmed, only)
 
     def named(self, quantity: str) -> Quantity:
         """A quantity as it is called on this bow."""

@@ -16,6 +16,7 @@ from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, Family
 from bowcore.quantities.catalogue import QUANTITIES, shown
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.quantity import Asked, Quantity
+from bowcore.workflow.services import CHECKED
 
 CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
 PATHS = {CARRY_OVER: "Put back as it was", NEW_SETUP: "New setup"}
@@ -105,12 +106,14 @@ _MARKS_WITH = {"rest": "rest_cord", "silencers": "silencers"}
 
 @dataclass(frozen=True)
 class BowSetup:
-    """What decides how much is asked: path, family, what is on the bow, shims beside its cams."""
+    """What decides how much is asked: path, family, what is on the bow, shims beside its cams, and
+    whether it is only checked."""
 
     path: str = NEW_SETUP
     family: Family = Family.BINARY
     fitted: tuple[str, ...] = ("peep",)
     shimmed: bool = False
+    only_checked: bool = False
 
     @property
     def one_cam(self) -> bool:
@@ -140,6 +143,8 @@ def readings_needed(setup: BowSetup) -> tuple[str, ...]:
     A carry-over is read whole; a new setup only as far as it shows whether the bow is sound, its draw
     length first. The peep's height is asked on both: it cannot be found again.
     """
+    if setup.only_checked:
+        return CHECKED
     found = tuple(key for key, one in QUANTITIES.items() if setup.asks(one))
     if setup.path == CARRY_OVER:
         return found
@@ -157,6 +162,8 @@ def readings_welcome(setup: BowSetup) -> tuple[str, ...]:
 
 def marks_needed(setup: BowSetup) -> tuple[str, ...]:
     """Marks that are asked for before the press, in the order of work."""
+    if setup.only_checked:
+        return ()
     found = list(SHIM_MARKS.values() if setup.shimmed else ())
     if setup.path == CARRY_OVER:
         roles = (STRING, CABLE_B) if setup.one_cam else (STRING, CABLE_A, CABLE_B)

@@ -27,6 +27,7 @@ MAY = {
     "lift_hold": _SKILLED,
     "hand_over": _SKILLED,
     "leave_it": _SKILLED,
+    "cancel": _SKILLED,
     "override": _MANAGER,
     "set_shop": _MANAGER,
     "set_book": _SKILLED,

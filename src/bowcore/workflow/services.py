@@ -15,16 +15,43 @@ class Service:
     replaces: str = ""
 
 
-BACK_TO_SPEC = "back_to_spec"
+BACK_TO_SPEC, TIMING_CHECK, RECHECK = "back_to_spec", "timing_check", "recheck"
+WHOLE_SET = "whole_set"
 SERVICES = {
     one.key: one
     for one in (
+        Service(WHOLE_SET, "Whole set: string and every cable"),
         Service("replace_cable_a", "New cable that the top cam takes up", CABLE_A),
         Service("replace_cable_b", "New cable that the bottom cam takes up", CABLE_B),
         Service("replace_string", "New string", STRING),
         Service(BACK_TO_SPEC, "Back to spec"),
+        Service(TIMING_CHECK, "Timing check, two minutes"),
+        Service("draw_length", "Draw length"),
+        Service("draw_weight", "Draw weight"),
+        Service("peep_or_loop", "Peep or loop"),
+        Service("complaint", "Something is off"),
+        Service("new_build", "New bow set up"),
+        Service(RECHECK, "Recheck"),
     )
 }
+
+
+CHECKED = ("axle_to_axle", "brace_height", "stop_gap")
+"""All that a timing check reads (common practice)."""
+
+
+def asked_for(services: Iterable[str], roles: Iterable[str]) -> list[str]:
+    """What was asked for, a whole set written out as the parts that this bow has."""
+    found: list[str] = []
+    for key in services:
+        whole = [service_replacing(role).key for role in roles] if key == WHOLE_SET else []
+        found += [*whole, BACK_TO_SPEC] if whole else [key]
+    return list(dict.fromkeys(found))
+
+
+def only_checked(services: Iterable[str]) -> bool:
+    """Whether the bow is only looked at: a timing check by itself."""
+    return set(services) == {TIMING_CHECK}
 
 
 def parts_to_replace(services: Iterable[str]) -> tuple[str, ...]:

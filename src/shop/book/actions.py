@@ -1,14 +1,63 @@
 """Writes the book: every change is a new version, the earlier ones stay."""
 
+from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
 
+from bowcore.errors import BadInput
+from bowcore.mechanics.guess import guessed_let_off, guessed_parts
+from bowcore.mechanics.specification import Family
 from bowcore.workflow.roles import require
 from shop.accounts.models import Member
 from shop.book.models import BookEntry, BookPart, EntryVersion
 from shop.book.shapes import entry_fields, part_fields
 from shop.book.transfer import EntryRow, as_dict
+
+
+@dataclass(frozen=True)
+class UnknownModel:
+    """A model that is not in the book, as far as it is known at the counter. [in]"""
+
+    maker: str
+    model: str
+    family: Family
+    axle_to_axle_in: Decimal
+    brace_height_in: Decimal
+
+
+def guess_entry(unknown: UnknownModel) -> BookEntry:
+    """A book entry of five numbers: the rest is what is usual for its family, marked as guessed.
+
+    Raises
+    ------
+    BadInput
+        The book has this model already.
+    """
+    name = {"maker": unknown.maker.strip(), "model": unknown.model.strip()}
+    if BookEntry.objects.filter(maker__iexact=name["maker"], model__iexact=name["model"]).exists():
+        raise BadInput(f"{name['maker']} {name['model']} is in the book: choose it there.", "entry")
+    length = float(unknown.axle_to_axle_in)
+    parts = [
+        {"role": part.role} | {field: getattr(part, field) for field in _GUESSED_OF_PARTS}
+        for part in guessed_parts(unknown.family, length)
+    ]
+    values = name | _USUAL | {
+        "family": unknown.family.value,
+        "axle_to_axle_in": length,
+        "brace_height_in": float(unknown.brace_height_in),
+        "let_off": guessed_let_off(unknown.family),
+        "lean_by": "none" if unknown.family is Family.BINARY else "yoke",
+        "evidence": "guess",
+        "note": "Guessed from its family. Complete it when someone has the maker's sheet.",
+        "parts": parts,
+    }  # fmt: skip
+    return save_entry(values, "named at the counter, the rest guessed", None)
+
+
+_GUESSED_OF_PARTS = ("label", "ends", "length_in", "strands", "twists_per_in")
+_USUAL = {"draw_from_in": 24.0, "draw_to_in": 32.0, "weight_from_lbf": 20.0, "weight_to_lbf": 80.0}
 
 
 @transaction.atomic

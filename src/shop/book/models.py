@@ -62,7 +62,7 @@ class BookEntry(models.Model):
     brace_tolerance_in = inches_field(default=Decimal("0.125"))
     weight_tolerance_lbf = pounds_field(default=Decimal("2"))
     evidence = models.CharField(
-        max_length=10, choices=[("sheet", "maker's sheet"), ("here", "measured here")],
+        max_length=10, choices=[("sheet", "maker's sheet"), ("here", "measured here"), ("guess", "guessed")],
         default="sheet",
     )  # fmt: skip
     note = models.TextField(blank=True)
@@ -75,6 +75,11 @@ class BookEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.maker} {self.model}"
+
+    @property
+    def guessed(self) -> bool:
+        """Only family, axle to axle and brace height are known; the rest is what is usual."""
+        return self.evidence == "guess"
 
 
 class BookPart(models.Model):

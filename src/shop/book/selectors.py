@@ -49,6 +49,7 @@ def spec_of(
         shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
         spacers_in=spacers_in,
         modules=read_modules(entry.modules),
+        guessed=entry.guessed,
         **measured,
     )
 

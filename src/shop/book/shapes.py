@@ -87,7 +87,7 @@ class ModelEntry(Edge):
     ata_tolerance_in: Tolerance = 0.125
     brace_tolerance_in: Tolerance = 0.125
     weight_tolerance_lbf: Annotated[float, Field(strict=True, gt=0, le=10)] = 2.0
-    evidence: Literal["sheet", "here"] = "sheet"
+    evidence: Literal["sheet", "here", "guess"] = "sheet"
     note: Annotated[str, Field(strict=True, max_length=5000)] = ""
     parts: Annotated[tuple[PartEntry, ...], Field(min_length=2)]
 

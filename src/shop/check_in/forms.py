@@ -1,20 +1,32 @@
 """The questions of check-in."""
 
+from collections.abc import Collection
+from dataclasses import fields
 from datetime import date
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.utils import timezone
 
+from bowcore.mechanics.specification import Family
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.needs import FITTED, PATHS
 from bowcore.workflow.services import SERVICES
+from shop.accounts.models import Member
+from shop.book.actions import UnknownModel
 from shop.book.models import BookEntry
 from shop.bows.models import Bow
-from shop.check_in.actions import CheckInAnswers
+from shop.check_in.actions.check_in import CheckInAnswers
+from shop.check_in.actions.order import Order
 from shop.customers.models import Customer
 from shop.jobs.action_view import SubmissionForm
-from shop.ui.form_fields import LengthField, WeightField
+from shop.ui.form_fields import LengthField, SignedLengthField, WeightField
+
+_UNLISTED = {
+    "new_maker": "Who made it?", "new_model": "Which model?", "new_family": "Which cams?",
+    "new_ata_in": "How long, axle to axle?", "new_brace_in": "How high is the brace?",
+}  # fmt: skip
+"""What is asked of a model that is not in the book."""
 
 
 class CheckInForm(SubmissionForm):
@@ -31,6 +43,14 @@ class CheckInForm(SubmissionForm):
     entry = forms.ModelChoiceField(
         BookEntry.objects.all(), required=False, label="Bow model", empty_label="choose"
     )
+    new_maker = forms.CharField(max_length=40, required=False, label="Maker")
+    new_model = forms.CharField(max_length=40, required=False, label="Model")
+    new_family = forms.ChoiceField(
+        choices=[("", "choose"), *((f.value, f"{f.value} cams") for f in Family)],
+        required=False, label="Cams",
+    )  # fmt: skip
+    new_ata_in = LengthField(required=False, label="Axle to axle, in")
+    new_brace_in = LengthField(required=False, label="Brace height, in")
     tag = forms.CharField(max_length=40, required=False, label="Serial no. or markings")
     hand = forms.ChoiceField(
         choices=Bow.HANDS, required=False, widget=forms.RadioSelect, initial="right", label="Hand"
@@ -82,14 +102,30 @@ class CheckInForm(SubmissionForm):
 
     def answers(self) -> CheckInAnswers:
         """As the action takes them."""
-        names = [name for name in CheckInAnswers.__dataclass_fields__ if name in self.cleaned_data]
-        return CheckInAnswers(**{name: self.cleaned_data[name] for name in names})
+        data = self.cleaned_data
+        names = [name for name in CheckInAnswers.__dataclass_fields__ if name in data]
+        return CheckInAnswers(unknown=self._unknown(), **{name: data[name] for name in names})
+
+    def _unknown(self) -> UnknownModel | None:
+        """A model that is not in the book, if one was named."""
+        data = self.cleaned_data
+        if data.get("bow") or data.get("entry") or not data.get("new_model"):
+            return None
+        return UnknownModel(
+            data["new_maker"],
+            data["new_model"],
+            Family(data["new_family"]),
+            data["new_ata_in"],
+            data["new_brace_in"],
+        )
 
     def _require_new_bow(self, data: dict[str, Any]) -> None:
         if not data.get("customer") and not data.get("customer_name"):
             self.add_error("customer_name", "Whose bow is it?")
-        needed = {"entry": "Which bow is it?", "marked_weight_lbf": "What does the sticker say?",
+        needed = {"marked_weight_lbf": "What does the sticker say?",
                   "marked_draw_in": "What does the sticker say?", "hand": "Which hand?"}  # fmt: skip
+        unlisted = any(data.get(name) for name in _UNLISTED) and not data.get("entry")
+        needed |= _UNLISTED if unlisted else {"entry": "Which bow is it?"}
         for name, question in needed.items():
             if not data.get(name) and name not in self.errors:
                 self.add_error(name, question)
@@ -117,3 +153,58 @@ class CheckInForm(SubmissionForm):
             if value and not low <= value <= high:
                 published = f"{low.normalize():f} to {high.normalize():f} {unit}"
                 self.add_error(name, f"The published specs go from {published}.")
+
+
+class AgreedForm(SubmissionForm):
+    """What was agreed at the counter, changed later."""
+
+    SAME: ClassVar[tuple[str, ...]] = (
+        "promised_on", "services", "path", "fitted", "arrows", "arrow_here", "release", "release_here",
+        "brought", "note", "assigned_to",
+    )  # fmt: skip
+    """Fields that the job keeps as the form has them."""
+
+    promised_on = forms.DateField(
+        label="Due", widget=forms.DateInput({"type": "date"}, format="%Y-%m-%d")
+    )
+    assigned_to = forms.ModelChoiceField(
+        Member.objects.filter(is_active=True), required=False, label="Assigned to",
+        empty_label="anybody",
+    )  # fmt: skip
+    phone = forms.CharField(max_length=40, required=False, label="Phone")
+    tag = forms.CharField(max_length=40, required=False, label="Serial no. or markings")
+    services = forms.MultipleChoiceField(
+        choices=[(one.key, one.name) for one in SERVICES.values()],
+        widget=forms.CheckboxSelectMultiple, label="Asked for",
+        error_messages={"required": "Choose what the bow is here for."},
+    )  # fmt: skip
+    path = forms.ChoiceField(
+        choices=list(PATHS.items()), widget=forms.RadioSelect, label="How it is set up"
+    )
+    wanted_weight_lbf = WeightField(required=False, label="Wanted weight, lbf")
+    wanted_draw_in = LengthField(required=False, label="Wanted draw length, in")
+    wanted_gap_in = SignedLengthField(required=False, label="Wanted gap by feel, in")
+    fitted = forms.MultipleChoiceField(
+        choices=[(f.key, f.name) for f in FITTED], widget=forms.CheckboxSelectMultiple,
+        required=False, label="On the bow",
+    )  # fmt: skip
+    arrows = forms.CharField(required=False, max_length=120, label="Arrows")
+    arrow_here = forms.BooleanField(required=False, label="An arrow is here")
+    release = forms.CharField(required=False, max_length=60, label="Release")
+    release_here = forms.BooleanField(required=False, label="The release is here")
+    brought = forms.CharField(required=False, max_length=200, label="What else came with it")
+    note = forms.CharField(required=False, label="Note", widget=forms.Textarea({"rows": 2}))
+
+    def offer(self, roles: Collection[str]) -> None:
+        """Only parts that this bow has are offered."""
+        field = self.fields["services"]
+        assert isinstance(field, forms.MultipleChoiceField)
+        field.choices = [
+            (one.key, one.name)
+            for one in SERVICES.values()
+            if not one.replaces or one.replaces in roles
+        ]
+
+    def order(self) -> Order:
+        """As the action takes it."""
+        return Order(**{one.name: self.cleaned_data[one.name] for one in fields(Order)})

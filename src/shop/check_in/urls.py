@@ -1,7 +1,12 @@
-"""Address of check-in."""
+"""Addresses of check-in and of what was agreed there."""
 
 from django.urls import path
 
 from shop.check_in import views
 
-urlpatterns = [path("new/", views.CheckInView.as_view(), name="check_in")]
+urlpatterns = [
+    path("new/", views.CheckInView.as_view(), name="check_in"),
+    path("<int:job_id>/agreed/", views.ChangeOrderView.as_view(), name="change_order"),
+    path("<int:job_id>/cancel/", views.CancelView.as_view(), name="cancel_job"),
+    path("<int:job_id>/reopen/", views.ReopenView.as_view(), name="reopen_job"),
+]

@@ -8,14 +8,17 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from bowcore.workflow.needs import PATH_ASKS
+from bowcore.workflow.steps.check_in import CheckInStep
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
 from shop.bows.models import Bow
-from shop.check_in.actions import check_in
-from shop.check_in.forms import CheckInForm
+from shop.check_in.actions.check_in import check_in
+from shop.check_in.actions.order import cancel_job, change_order, reopen
+from shop.check_in.forms import AgreedForm, CheckInForm
 from shop.customers.models import Customer
 from shop.customers.selectors import customers_called
-from shop.jobs.action_view import ActionView
+from shop.jobs.action_view import ActionView, JobActionView
+from shop.jobs.forms import ReasonForm
 
 USUALLY_DUE_AFTER = timedelta(days=7)
 USUALLY_FITTED = ["rest", "sight", "peep", "loop"]
@@ -57,6 +60,36 @@ class CheckInView(ActionView):
             "path_asks": PATH_ASKS,
         }
         return render(self.request, "check_in/check_in.html", context | extra, status=status)
+
+
+class ChangeOrderView(JobActionView):
+    form_class = AgreedForm
+    screen = CheckInStep.key
+    stay = True
+
+    def act(self, form: AgreedForm, submission: Submission) -> None:
+        change_order(self.job_id, form.order(), submission)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return super().show(status, agreed=extra["form"], **extra)
+
+
+class CancelView(JobActionView):
+    form_class = ReasonForm
+    screen = CheckInStep.key
+    stay = True
+
+    def act(self, form: ReasonForm, submission: Submission) -> None:
+        cancel_job(self.job_id, form.cleaned_data["reason"], submission)
+
+
+class ReopenView(JobActionView):
+    form_class = ReasonForm
+    screen = CheckInStep.key
+    stay = True
+
+    def act(self, form: ReasonForm, submission: Submission) -> None:
+        reopen(self.job_id, form.cleaned_data["reason"], submission)
 
 
 def _known(query: Any) -> dict[str, Any]:

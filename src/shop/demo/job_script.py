@@ -17,7 +17,7 @@ from bowcore.workflow.needs import marks_needed, marks_welcome, readings_needed
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
-from shop.check_in.actions import CheckInAnswers, check_in
+from shop.check_in.actions.check_in import CheckInAnswers, check_in
 from shop.customers.models import Customer
 from shop.inspection.actions.inspect import PlaceSeen, inspect_bow
 from shop.jobs.models import Job

@@ -43,6 +43,11 @@ class Job(models.Model):
     opened_at = models.DateTimeField(auto_now_add=True)
     inspected = models.BooleanField(default=False)
     handed_over_at = models.DateTimeField(null=True, blank=True, db_index=True)
+    cancelled_at = models.DateTimeField(null=True, blank=True, db_index=True)
+    cancelled_because = models.CharField(max_length=200, blank=True)
+    assigned_to = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, related_name="+", null=True, blank=True
+    )
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -50,6 +55,11 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"Job {self.pk}: {self.bow.customer}, {self.bow}"
+
+    @property
+    def closed(self) -> bool:
+        """Handed over, or cancelled."""
+        return self.handed_over_at is not None or self.cancelled_at is not None
 
 
 class Hold(models.Model):

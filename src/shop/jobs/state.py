@@ -189,7 +189,7 @@ class JobState:
             takes=tuple(takes_of(self.readings)),
             changes=tuple(map(ledger_entry, self.adjustments)),
             press=self._open_press(),
-            handed_over=self.job.handed_over_at is not None,
+            handed_over=self.job.closed,
             path=self.job.path,
             fitted=tuple(self.job.fitted),
             marks=self.marks,

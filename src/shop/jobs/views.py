@@ -5,7 +5,6 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 
 from bowcore.workflow.other_changes import OTHER_CHANGES
-from bowcore.workflow.steps.check_in import CheckInStep
 from bowcore.workflow.steps.inspection import InspectionStep
 from bowcore.workflow.take_back import can_take_back
 from shop.audit.models import Event
@@ -26,8 +25,6 @@ def job(request: HttpRequest, job_id: int) -> HttpResponse:
 
 def step(request: HttpRequest, job_id: int, step: str) -> HttpResponse:
     """One step's screen."""
-    if step == CheckInStep.key:
-        return to_job(job_id, InspectionStep.key)
     if step not in STEP_SCREENS:
         raise Http404
     return render_step(request, job_id, step)

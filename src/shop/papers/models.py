@@ -6,11 +6,13 @@ from shop.audit.models import AppendOnly
 
 
 class HandOver(AppendOnly):
-    """One per job."""
+    """One for each time that a job goes out; it may be opened again."""
 
     open_points = models.JSONField(default=list)
     override = models.CharField(max_length=300, blank=True)
     not_done = models.TextField(blank=True)
 
     class Meta(AppendOnly.Meta):
-        constraints = [models.UniqueConstraint(fields=["job"], name="one_hand_over_a_job")]
+        constraints = [
+            models.UniqueConstraint(fields=["job", "seq"], name="one_hand_over_a_moment")
+        ]

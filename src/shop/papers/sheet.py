@@ -11,6 +11,7 @@ from bowcore.measurement.bands import Band
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow import cautions
 from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
+from bowcore.workflow.services import SERVICES
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
@@ -21,7 +22,8 @@ from shop.papers.models import HandOver
 def sheet_context(job: Job, link: str) -> dict[str, Any]:
     """Final numbers against baseline and published specs, ledger, what was not done, cautions."""
     state = job_state(job)
-    made = HandOver.objects.filter(job=job).select_related("by").first()
+    out = HandOver.objects.filter(job=job).select_related("by").order_by("-seq")
+    made = out.first() if job.handed_over_at else None
     return {
         "job": job,
         "bow": job.bow,
@@ -35,6 +37,18 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
         "cautions": cautions.AT_HAND_OVER,
         "shots": recheck_shots(state.facts),
+        "qr": _qr(link),
+    }
+
+
+def ticket_context(job: Job, link: str) -> dict[str, Any]:
+    """What was agreed, what came with the bow, and what was found wrong with it."""
+    return {
+        "job": job,
+        "bow": job.bow,
+        "shop": Shop.current(),
+        "asked": [SERVICES[key].name for key in job.services if key in SERVICES],
+        "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
         "qr": _qr(link),
     }
 

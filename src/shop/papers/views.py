@@ -15,7 +15,7 @@ from shop.jobs.action_view import JobActionView
 from shop.jobs.models import Job
 from shop.papers.actions import hand_over
 from shop.papers.forms import HandOverForm
-from shop.papers.sheet import pdf_of, sheet_context
+from shop.papers.sheet import pdf_of, sheet_context, ticket_context
 
 
 class HandOverView(JobActionView):
@@ -38,6 +38,13 @@ def sheet_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     answer = HttpResponse(pdf_of(html), content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="fennock-job-{job_id}.pdf"'
     return answer
+
+
+def ticket(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The claim ticket: what the customer takes home while the bow is here."""
+    job = get_object_or_404(Job.objects.select_related("bow__customer", "bow__entry"), pk=job_id)
+    link = request.build_absolute_uri(reverse("job", args=[job.pk]))
+    return render(request, "papers/ticket.html", ticket_context(job, link))
 
 
 def _context(request: HttpRequest, job_id: int) -> dict[str, object]:

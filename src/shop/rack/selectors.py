@@ -7,8 +7,10 @@ from typing import TypeVar
 from django.db.models import Q
 from django.utils.safestring import SafeString
 
+from bowcore.workflow.services import SERVICES
+from bowcore.workflow.standing import Standing, standing
 from bowcore.workflow.steps.course import Course
-from shop.accounts.models import Shop
+from shop.accounts.models import Member, Shop
 from shop.audit.models import AppendOnly
 from shop.bows.models import Bow
 from shop.customers.models import Customer
@@ -31,6 +33,8 @@ class Slot:
     holds: tuple[Hold, ...]
     press_open: bool
     progress: SafeString
+    standing: Standing
+    asked: tuple[str, ...]
 
     @property
     def danger(self) -> bool:
@@ -40,8 +44,8 @@ class Slot:
 def open_slots() -> list[Slot]:
     """Every open job by promised day, computed from its facts, in a fixed number of queries."""
     jobs = list(
-        Job.objects.filter(handed_over_at=None)
-        .select_related("bow__customer", "bow__entry")
+        Job.objects.filter(handed_over_at=None, cancelled_at=None)
+        .select_related("bow__customer", "bow__entry", "assigned_to")
         .prefetch_related("holds")
         .order_by("promised_on", "pk")
     )
@@ -81,7 +85,43 @@ def _slot(state: JobState) -> Slot:
     now = state.course
     danger = any(hold.danger for hold in state.holds)
     scale = progress_scale(now.steps_done, len(now.steps), danger)
-    return Slot(state.job, now, tuple(state.holds), state.press is not None, scale)
+    asked = tuple(SERVICES[key].name for key in state.job.services if key in SERVICES)
+    at = standing(now)
+    return Slot(state.job, now, tuple(state.holds), state.press is not None, scale, at, asked)
+
+
+@dataclass(frozen=True)
+class RackFilter:
+    """Which bows are shown: one person's, one family's, those with one kind of hold."""
+
+    mine: Member | None = None
+    family: str = ""
+    hold: str = ""
+
+    def shows(self, slot: Slot) -> bool:
+        """Whether a bow passes; a job that nobody has is everybody's."""
+        job = slot.job
+        mine = self.mine is None or job.assigned_to_id in (None, self.mine.pk)
+        family = not self.family or job.bow.entry.family == self.family
+        hold = not self.hold or any(one.kind == self.hold for one in slot.holds)
+        return mine and family and hold
+
+
+def grouped(
+    slots: Iterable[Slot], shown: RackFilter = RackFilter()
+) -> list[tuple[str, list[Slot]]]:
+    """The rack by where the bows stand, each group by promised day; empty groups are left out."""
+    rows = [slot for slot in slots if shown.shows(slot)]
+    groups = ((one.value, [slot for slot in rows if slot.standing is one]) for one in Standing)
+    return [(name, found) for name, found in groups if found]
+
+
+def open_presses_of(member: Member, slots: Iterable[Slot]) -> list[Job]:
+    """Jobs whose press this person has left open."""
+    loaded = [slot.job.pk for slot in slots if slot.press_open]
+    mine = PressCycle.objects.filter(job__in=loaded, by=member, let_down=None)
+    held = set(mine.values_list("job_id", flat=True))
+    return [slot.job for slot in slots if slot.job.pk in held]
 
 
 @dataclass(frozen=True)

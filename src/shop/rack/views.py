@@ -5,16 +5,35 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.templatetags.static import static
 
+from bowcore.mechanics.specification import Family
+from bowcore.workflow.holds import HOLDS
 from shop.bows.models import Bow
-from shop.rack.selectors import find, open_slots
+from shop.rack.selectors import RackFilter, find, grouped, open_presses_of, open_slots
 from shop.ui.pages import page_of
 
 JOBS_ON_A_PAGE = 30
 
 
 def rack(request: HttpRequest) -> HttpResponse:
-    """Every open job by promised day."""
-    return render(request, "rack/rack.html", {"section": "rack", "slots": open_slots()})
+    """Every open job: under load, ready to work, ready to fetch, waiting; each by promised day."""
+    slots, me = open_slots(), request.user
+    mine = request.GET.get("mine", "")
+    shown = RackFilter(
+        me if mine else None,  # type: ignore[arg-type]
+        request.GET.get("family", ""),
+        request.GET.get("hold", ""),
+    )
+    context = {
+        "section": "rack",
+        "slots": slots,
+        "groups": grouped(slots, shown),
+        "shown": shown,
+        "families": [family.value for family in Family],
+        "holds": HOLDS.values(),
+        "dense": "dense" in request.GET,
+        "open_presses": open_presses_of(me, slots),  # type: ignore[arg-type]
+    }
+    return render(request, "rack/rack.html", context)
 
 
 def search(request: HttpRequest) -> HttpResponse:

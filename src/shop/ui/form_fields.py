@@ -30,6 +30,16 @@ class LengthField(forms.CharField):
             raise forms.ValidationError(str(error)) from None
 
 
+class SignedLengthField(LengthField):
+    """The same with a sign before it; cleans to None where nothing was typed."""
+
+    def clean(self, value: Any) -> Any:
+        text = str(value or "").strip()
+        size = super().clean(text.lstrip("+-\u2212"))
+        minus = text.startswith(("-", "\u2212"))
+        return -size if minus and size is not None else size
+
+
 class WeightField(forms.CharField):
     """A weight as a scale shows it; cleans to a Decimal of pounds, None where nothing was typed."""
 

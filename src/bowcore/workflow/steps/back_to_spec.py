@@ -7,6 +7,7 @@ from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import LEANS, REQUIRED
 from bowcore.workflow.facts import Current, Facts, OpenPress
 from bowcore.workflow.needs import readings_needed
+from bowcore.workflow.services import CHECKED
 from bowcore.workflow.steps.step import Situation, Step
 
 
@@ -16,6 +17,8 @@ def required_of(facts: Facts) -> tuple[str, ...]:
     Draw length too where a string or cable is new or a figure was asked for: a string that is
     wrong shows there first (common practice).
     """
+    if facts.setup.only_checked:
+        return CHECKED
     draw = facts.replaced or facts.draw_asked
     return (*REQUIRED, "draw_length") if draw else REQUIRED
 

@@ -59,6 +59,7 @@
   document.addEventListener("click", (event) => {
     const spot = event.target.closest("a.spot-link");
     if (spot) document.querySelector(`${spot.getAttribute("href")} input`)?.focus();
+    if (event.target.closest("[data-print]")) window.print();
     const opener = event.target.closest("[data-open]");
     if (opener) document.getElementById(opener.dataset.open)?.showModal();
     const menu = document.querySelector(".who[open]");

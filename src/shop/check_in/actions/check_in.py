@@ -10,9 +10,10 @@ from bowcore.errors import BadInput
 from bowcore.mechanics.kits import read_sizes
 from bowcore.mechanics.specification import BowSpec
 from bowcore.workflow.roles import require
-from bowcore.workflow.services import parts_to_replace
+from bowcore.workflow.services import asked_for, parts_to_replace
 from shop.accounts.models import Shop
 from shop.audit.submissions import EventDraft, Submission, without_job
+from shop.book.actions import UnknownModel, guess_entry
 from shop.book.models import BookEntry
 from shop.book.selectors import job_book, spec_of
 from shop.bows.actions import fit_book_parts
@@ -33,6 +34,7 @@ class CheckInAnswers:
     customer_name: str = ""
     customer_phone: str = ""
     entry: BookEntry | None = None
+    unknown: UnknownModel | None = None
     hand: str = "right"
     marked_weight_lbf: Decimal = Decimal(0)
     marked_draw_in: Decimal = Decimal(0)
@@ -65,10 +67,11 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
         bow = answers.bow or _new_bow(answers)
         sticker = float(bow.marked_weight_lbf), float(bow.marked_draw_in)
         spec = spec_of(bow.entry, *sticker, read_sizes(Shop.current().spacer_sizes))
-        _require_parts(spec, answers.services)
+        services = asked_for(answers.services, spec.roles)
+        _require_parts(spec, services)
         job = Job.objects.create(
             bow=bow,
-            services=answers.services,
+            services=services,
             path=answers.path,
             promised_on=answers.promised_on,
             arrow_here=answers.arrow_here,
@@ -103,11 +106,14 @@ def _require_parts(spec: BowSpec, services: list[str]) -> None:
 
 def _new_bow(answers: CheckInAnswers) -> Bow:
     customer = answers.customer or _new_customer(answers)
-    if answers.entry is None:
+    entry = answers.entry
+    if entry is None and answers.unknown is not None:
+        entry = guess_entry(answers.unknown)
+    if entry is None:
         raise BadInput("Which bow is it?", "entry")
     bow = Bow.objects.create(
         customer=customer,
-        entry=answers.entry,
+        entry=entry,
         hand=answers.hand,
         tag=answers.tag,
         marked_weight_lbf=answers.marked_weight_lbf,

@@ -1,0 +1,1 @@
+"""Checking a bow in, and changing what was agreed."""

@@ -1,0 +1,30 @@
+"""What was agreed at the counter, to be seen and changed while the job is open."""
+
+from django.http import HttpRequest
+
+from bowcore.quantities.inches import say_inches
+from bowcore.workflow.services import SERVICES
+from bowcore.workflow.steps.check_in import CheckInStep
+from shop.check_in.forms import AgreedForm
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+
+
+@step_screen(CheckInStep.key)
+def agreed(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The order as it is now; the form is filled with it."""
+    job = state.job
+    lengths = {
+        name: say_inches(float(value), 64)
+        for name in ("wanted_draw_in", "wanted_gap_in")
+        if (value := getattr(job, name)) is not None
+    }
+    same = {name: getattr(job, name) for name in AgreedForm.SAME}
+    weight = None if job.wanted_weight_lbf is None else f"{job.wanted_weight_lbf.normalize():f}"
+    more = {"wanted_weight_lbf": weight, "phone": job.bow.customer.phone, "tag": job.bow.tag}
+    form = AgreedForm(initial=same | lengths | more)
+    form.offer(state.spec.roles)
+    return "check_in/agreed.html", {
+        "agreed": form,
+        "asked_names": [SERVICES[key].name for key in job.services if key in SERVICES],
+    }
