@@ -501,3 +501,33 @@ def test_which_way_to_turn_follows_the_part_that_is_on(page, script):
     assert script.state().lays_of(["cable_a"]) == {"top take-up cable": Lay.Z}
     script.replace("cable_a", 0.0, gate=False)
     assert set(script.state().lays_of(["cable_a", "string"]).values()) == {Lay.Z}
+
+
+def test_what_a_label_says_contradicts_nothing(page, script):
+    """A maker's figure is its word, not a measurement (common practice, no published source)."""
+    script.check_in(CABLE)
+    script.inspect()
+    script.baseline()
+    post(page, "open_to_replace", script.job, role="cable_a")
+    post(page, "swap", script.job, length_in="34 7/8", strands="24", known="as labelled")
+    script.let_down()
+    part = script.state().fitted_part("cable_a")
+    assert part.length_known == "as labelled"
+    script.read("axle_to_axle", "brace_height")
+    said = {"role": "cable_a", "tug": "toward", "off_mark_in": "1/8"}
+    assert (
+        "Measured on the bench" not in post(page, "check_part", script.job, **said).content.decode()
+    )
+
+
+def test_what_was_done_before_is_logged_without_the_press(page, script, pia):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.baseline()
+    done = rows("turn", [{"adjuster": "cable_a", "steps": 2}]) | {"note": "on the range"}
+    assert post(page, "log_done", script.job, **done).status_code == 302
+    state = script.state()
+    assert state.facts.net_steps("cable_a") == 2 and state.press is None
+    assert "stop_gap" in state.course.to_read
+    page.force_login(pia)
+    assert post(page, "log_done", script.job, **done).status_code == 422

@@ -18,6 +18,19 @@ STRING_LOAD_LBF = 100
 """Strings and cables are measured under about so much load (common practice)."""
 
 
+class LengthKnown(StrEnum):
+    """How the length of a part is known: the three are kept apart."""
+
+    MEASURED = "measured"
+    LABELLED = "as labelled"
+    COMPARED = "beside the old one"
+
+    @property
+    def counts_as_measured(self) -> bool:
+        """What a label says is the maker's word: it neither confirms nor contradicts a reading."""
+        return self is not LengthKnown.LABELLED
+
+
 class ArrivalVerdict(StrEnum):
     """What becomes of a component."""
 

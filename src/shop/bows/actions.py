@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 
+from bowcore.workflow.arrival import LengthKnown
 from shop.bows.models import Bow, Part
 
 
@@ -21,7 +22,13 @@ def fit_book_parts(bow: Bow) -> None:
 
 
 def swap_part(
-    bow: Bow, role: str, length_in: Decimal, strands: int, note: str, lay: str = ""
+    bow: Bow,
+    role: str,
+    length_in: Decimal,
+    strands: int,
+    note: str,
+    lay: str = "",
+    known: LengthKnown = LengthKnown.MEASURED,
 ) -> Part:
     """Take the fitted part of a role off, keep it as the spare, and fit a new one."""
     old = bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
@@ -38,4 +45,5 @@ def swap_part(
         strands=strands,
         note=note,
         lay=lay,
+        length_known=known.value,
     )

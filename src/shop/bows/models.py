@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from bowcore.workflow.arrival import LengthKnown
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
 from shop.ui.model_fields import inches_field, lay_field, pounds_field
@@ -41,6 +42,11 @@ class Part(models.Model):
     state = models.CharField(max_length=10, default=FITTED)
     note = models.CharField(max_length=120, blank=True)
     lay = lay_field()
+    length_known = models.CharField(
+        max_length=20,
+        choices=[(x.value, x.value) for x in LengthKnown],
+        default=LengthKnown.MEASURED.value,
+    )
 
     class Meta:
         ordering = ["pk"]

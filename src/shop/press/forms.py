@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.steps import Steps
 from bowcore.measurement.cam_mark import Tug
+from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from shop.accounts.models import MOST_DRAWS
@@ -50,7 +51,10 @@ class NewPartForm(SubmissionForm):
     """A part as it goes on."""
 
     length_in = LengthField(
-        label="Measured length, in", error_messages={"required": "Measure its length first."}
+        label="Its length, in", error_messages={"required": "Which length does it have?"}
+    )
+    known = forms.ChoiceField(
+        choices=[(x.value, x.value) for x in LengthKnown], required=False, label="The length is"
     )
     strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")
     note = forms.CharField(required=False, max_length=120, label="Maker, colour, batch")
@@ -59,7 +63,8 @@ class NewPartForm(SubmissionForm):
     def part(self) -> NewPart:
         """As the action takes it."""
         data = self.cleaned_data
-        return NewPart(data["length_in"], data["strands"], data["note"], data["lay"])
+        known = LengthKnown(data["known"] or LengthKnown.MEASURED)
+        return NewPart(data["length_in"], data["strands"], data["note"], data["lay"], known)
 
 
 class TugForm(SubmissionForm):

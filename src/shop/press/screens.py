@@ -13,6 +13,7 @@ from bowcore.measurement.cam_mark import Tug
 from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING, PartSpec
 from bowcore.workflow import cautions
+from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
@@ -155,6 +156,7 @@ def press(state: JobState, member: Member) -> Context:
         "part": part,
         "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
         "drawing": part_drawing(state, part),
+        "lengths_known": [one.value for one in LengthKnown],
         "in_bag": parts_here(state.job).get(role),
         "moved": MovedOver.objects.filter(job=state.job) if string else [],
         "order": order_reasons(state.facts).get("loop_tied", []) if string else [],

@@ -24,6 +24,7 @@ urlpatterns = [
         views.ChangeOtherwiseView.as_view(),
         name="change_otherwise",
     ),
+    path("<int:job_id>/done-before/", views.LogDoneView.as_view(), name="log_done"),
     path("<int:job_id>/press/turn/", views.TurnView.as_view(), name="turn"),
     path("<int:job_id>/press/gate/", views.LetDownView.as_view(), name="let_down"),
     path("<int:job_id>/turned/", views.TurnWithoutPressView.as_view(), name="turn_without_press"),

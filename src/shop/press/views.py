@@ -19,6 +19,7 @@ from shop.press.actions.choose_press import choose_press
 from shop.press.actions.choose_replacement import choose_replacement
 from shop.press.actions.count_bolts import count_bolts
 from shop.press.actions.draw_in import draw_in
+from shop.press.actions.log_done import log_done
 from shop.press.actions.note_change import note_change
 from shop.press.actions.small_parts import put_in_tray
 from shop.press.actions.take_back import take_back
@@ -117,6 +118,16 @@ class ChangeOtherwiseView(JobActionView):
     def act(self, form: forms.StepsForm, submission: Submission) -> None:
         state, note = state_or_404(self.job_id), form.cleaned_data["note"]
         cycle.change_otherwise(self.job_id, state, form.steps(), note, submission)
+
+
+class LogDoneView(JobActionView):
+    """Something that was turned before it was logged."""
+
+    form_class = forms.StepsForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.StepsForm, submission: Submission) -> None:
+        log_done(self.job_id, form.steps(), form.cleaned_data["note"], submission)
 
 
 class TurnView(JobActionView):

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from bowcore.errors import Contradicted, Refused
 from bowcore.measurement.cam_mark import Tug
+from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
@@ -80,8 +81,9 @@ def other_signs(state: JobState, role: str) -> OtherSigns:
             moved[name] = now.summary.value - before.summary.value
     response, step = (state.prior.response() if state.prior else None), spec.bundle().shortening_in
     per_inch = {n: response.per_step(n, role) / step(1) for n in moved} if response else {}
-    measured = spec.length_in - float(state.fitted_part(role).length_in)
-    short = measured + step(facts.net_steps(role))
+    part, short = state.fitted_part(role), None
+    if LengthKnown(part.length_known).counts_as_measured:
+        short = spec.length_in - float(part.length_in) + step(facts.net_steps(role))
     return OtherSigns(short, moved if per_inch else {}, per_inch)
 
 

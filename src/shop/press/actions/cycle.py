@@ -10,6 +10,7 @@ from bowcore.errors import Refused
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
+from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.gates import require_gate
 from bowcore.workflow.needs import why_missed
 from bowcore.workflow.press_plan import require_press
@@ -92,12 +93,13 @@ def needs_press(state: JobState, steps: Steps) -> bool:
 
 @dataclass(frozen=True)
 class NewPart:
-    """A part as it goes on: measured length, strands, where it came from, how its threads run."""
+    """A part as it goes on: its length and how that is known, strands, where it came from, its lay."""
 
     length_in: Decimal
     strands: int
     note: str = ""
     lay: str = ""
+    known: LengthKnown = LengthKnown.MEASURED
 
 
 def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
@@ -107,7 +109,9 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
         if press.purpose != PressCycle.REPLACE:
             raise Refused("This press cycle was not opened to replace a part.")
         role = next_part(state)
-        part = swap_part(event.job.bow, role, new.length_in, new.strands, new.note, new.lay)
+        part = swap_part(
+            event.job.bow, role, new.length_in, new.strands, new.note, new.lay, new.known
+        )
         row = Adjustment.objects.create(
             **event.fact,
             press=press,
@@ -118,7 +122,7 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
             note=new.note[:200],
         )
         length = say_inches(float(new.length_in))
-        event.summary = f"put on a new {part.label.lower()}, {length} in"
+        event.summary = f"put on a new {part.label.lower()}, {length} in, {part.length_known}"
         return row
 
 
