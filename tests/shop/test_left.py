@@ -10,7 +10,7 @@ from bowcore.workflow.needs import NEW_SETUP, BowSetup, readings_needed
 from bowcore.workflow.targets import bands
 from shop.measurements.actions.leave_it import leave_it
 from shop.measurements.models import LeftOnPurpose, Reading
-from tests.shop.posting import post
+from tests.shop.posting import post, rows
 
 
 def heavy(script):
@@ -85,6 +85,55 @@ def test_keep_it_is_bound_to_the_very_number(page, script):
     assert other.status_code == 422 and not Reading.objects.exists()
     kept = post(page, *address, quantity="axle_to_axle", text="45", sure_of="45")
     assert kept.status_code == 302 and Reading.objects.get().raw == "45"
+
+
+def pulled(**texts):
+    """The fields of a pull card: text, or text and direction, by quantity."""
+    given = [
+        {"quantity": name, "text": said[0], "direction": said[1]}
+        if isinstance(said, tuple)
+        else {"quantity": name, "text": said}
+        for name, said in texts.items()
+    ]
+    return rows("pulled", given) | {"pull": "on"}
+
+
+def test_one_pull_gives_every_number_at_full_draw_in_one_card(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    body = page.get(reverse("step", args=[script.job.pk, "baseline"]) + "?pull=on").content.decode()
+    assert "One pull on the board" in body and body.count("pull-row") == 4
+    card = pulled(
+        peak_weight="54.5", stop_gap=("1/32", "top"), draw_length="28 1/2", holding_weight=""
+    )
+    assert post(page, "take_pull", script.job, "baseline", **card).status_code == 302
+    assert sorted(Reading.objects.values_list("quantity", flat=True)) == [
+        "draw_length", "peak_weight", "stop_gap"]  # fmt: skip
+    assert Reading.objects.values("seq").distinct().count() == 1  # one event, one moment
+
+
+def test_a_pull_is_kept_whole_or_not_at_all_and_what_was_typed_stays(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    card = pulled(peak_weight="54.5", stop_gap=("1/0", "top"), draw_length="28 1/2")
+    refused = post(page, "take_pull", script.job, "baseline", **card)
+    body = refused.content.decode()
+    assert refused.status_code == 422 and "Cam timing" in body and 'value="54.5"' in body
+    assert not Reading.objects.exists()
+    odd = pulled(peak_weight="540", draw_length="28 1/2")
+    asked = post(page, "take_pull", script.job, "baseline", **odd)
+    assert asked.status_code == 422 and 'name="sure_of"' in asked.content.decode()
+    assert post(page, "take_pull", script.job, "baseline", **pulled()).status_code == 422
+
+
+def test_a_bow_that_must_not_be_drawn_has_no_pull_card(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect(string=("stop", "two strands"))
+    body = page.get(reverse("step", args=[script.job.pk, "baseline"]) + "?pull=on").content.decode()
+    assert "One pull on the board" not in body
+    card = pulled(peak_weight="54.5")
+    assert post(page, "take_pull", script.job, "baseline", **card).status_code == 422
+    assert not Reading.objects.exists()
 
 
 def test_a_new_setup_asks_for_the_draw_first_and_puts_back_no_other_archers_fit(script):

@@ -3,7 +3,7 @@
 from django import forms
 
 from shop.jobs.action_view import SubmissionForm
-from shop.jobs.forms import ReasonForm
+from shop.jobs.forms import ReasonForm, RowsForm
 from shop.measurements.actions.take_reading import TypedReading
 
 
@@ -30,6 +30,34 @@ class ReadingForm(SubmissionForm):
         elif data["device"]:
             data["text"], data["direction"] = data["tool_text"], data["tool_direction"]
         return TypedReading(**{name: data[name] for name in TypedReading.__dataclass_fields__})
+
+
+class PulledForm(forms.Form):
+    """One number of a pull; what was not read is left empty."""
+
+    quantity = forms.CharField(max_length=40)
+    text = forms.CharField(required=False, max_length=60)
+    direction = forms.CharField(required=False, max_length=20)
+
+
+class PullForm(RowsForm):
+    """Everything that one pull on the board showed."""
+
+    row_form = PulledForm
+    prefix_of_rows = "pulled"
+
+    sure_of = forms.CharField(required=False, max_length=300)
+
+    def pulled(self) -> list[TypedReading]:
+        """What was typed, row by row; confirmed if it is what was confirmed."""
+        rows = [row for row in self.cleaned_rows() if row["text"] or row["direction"]]
+        sure = bool(rows) and self.cleaned_data["sure_of"] == self.fingerprint()
+        return [TypedReading(r["quantity"], r["text"], r["direction"], sure=sure) for r in rows]
+
+    def fingerprint(self) -> str:
+        """All that was typed, so that a confirmation is bound to it."""
+        rows = self.cleaned_rows()
+        return " ".join(f"{r['quantity']}={r['text']}{r['direction']}" for r in rows)[:300]
 
 
 class UnreadableForm(ReasonForm):

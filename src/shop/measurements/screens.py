@@ -26,6 +26,7 @@ from shop.inspection.selectors import photos_by_subject
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.models import Reading
+from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_names
 from shop.measurements.rows import ReadingRow, reading_row
 
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
@@ -86,6 +87,8 @@ class MarkRow:
 @step_screen(BaselineStep.key)
 def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """Everything before anything is loosened: readings, marks, and what is worth having."""
+    if pull_wanted(request, state):
+        return "measurements/pull.html", pull_card(request, state)
     at = chosen_row(request)
     setup = state.facts.setup
     wanted, welcome = (*marks_needed(setup), *marks_welcome()), readings_welcome(setup)
@@ -139,6 +142,8 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
         "rows": rows,
         "asked": asked,
         "waiting": waiting,
+        "by_one_pull": bool(asked and asked.row.quantity.drawn and len(pulled_names(state)) > 1),
+        "one_pull": ONE_PULL,
         "held": held,
         "following": _following(state, asked, chosen in waiting, after),
     }

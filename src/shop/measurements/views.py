@@ -19,10 +19,18 @@ from shop.measurements.actions.take_reading import (
     correct_reading,
     skip_drawn,
     skip_wanted,
+    take_pull,
     take_reading,
 )
 from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.forms import LeaveForm, MarkForm, ReadingForm, SkipForm, UnreadableForm
+from shop.measurements.forms import (
+    LeaveForm,
+    MarkForm,
+    PullForm,
+    ReadingForm,
+    SkipForm,
+    UnreadableForm,
+)
 from shop.measurements.models import Reading
 
 
@@ -31,6 +39,15 @@ class TakeReadingView(JobActionView):
 
     def act(self, form: ReadingForm, submission: Submission) -> None:
         take_reading(self.job_id, form.typed(), submission)
+
+
+class TakePullView(JobActionView):
+    """Everything from one pull on the board."""
+
+    form_class = PullForm
+
+    def act(self, form: PullForm, submission: Submission) -> None:
+        take_pull(self.job_id, form.pulled(), submission)
 
 
 class CannotReadView(JobActionView):

@@ -1,15 +1,17 @@
 """Take a reading, record that it cannot be taken, or correct one."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
-from bowcore.errors import Refused
+from bowcore.errors import Refused, Unreadable
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import Entry, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow.entry_check import why_doubted
 from bowcore.workflow.needs import mark
+from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
 from shop.jobs.models import Job
@@ -50,29 +52,60 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
     Refused
         The press is open, a hold forbids the draw, the job is closed.
     """
-    quantity(typed.quantity)
     with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        what = state.facts.named(typed.quantity)
-        entry = read_entry(what, typed.text, typed.direction)
-        _require_readable(state, what, submission)
-        _require_plausible(state, what, entry, typed)
-        tool = DEVICES.get(typed.device, what.tool)
-        reading = Reading.objects.create(
-            **event.fact,
-            sheet=sheet_now(event.job),
-            quantity=what.key,
-            start=typed.start,
-            end=typed.end,
-            tool=tool.key,
-            value=decimal(entry.value),
-            sigma=tool.precision.sigma if typed.device else entry.sigma,
-            raw=entry.raw[:60],
-            device=typed.device,
-        )
-        by = f" from the {tool.name}" if typed.device else ""
-        event.summary = f"read {what.name.lower()} {_words(what, entry)}{by}"
+        reading, words = _taken(event, job_state(event.job), typed)
+        event.summary = f"read {words}"
         return reading
+
+
+def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submission) -> list[Reading]:
+    """Append what one pull on the board showed: a take of each quantity, all of them or none.
+
+    Raises
+    ------
+    Unreadable
+        One of the texts was not understood; the quantity is named.
+    Implausible
+        One of the numbers does not go with what else is known, and is not confirmed.
+    Refused
+        Nothing was typed, the press is open, or a hold forbids the draw.
+    """
+    with on_job(job_id, "read", submission) as event:
+        if not pulled:
+            raise Refused("Nothing was typed.")
+        state, found = job_state(event.job), []
+        for typed in pulled:
+            try:
+                found.append(_taken(event, state, typed))
+            except Unreadable as error:
+                name = state.facts.named(typed.quantity).name
+                raise Unreadable(error.raw, f"{name}: {error.problem}") from None
+        event.summary = f"one pull: {'; '.join(words for _, words in found)}"[:300]
+        return [reading for reading, _ in found]
+
+
+def _taken(event: EventDraft, state: JobState, typed: TypedReading) -> tuple[Reading, str]:
+    """One take, appended, and its words."""
+    quantity(typed.quantity)
+    what = state.facts.named(typed.quantity)
+    entry = read_entry(what, typed.text, typed.direction)
+    _require_readable(state, what, event.by)
+    _require_plausible(state, what, entry, typed)
+    tool = DEVICES.get(typed.device, what.tool)
+    reading = Reading.objects.create(
+        **event.fact,
+        sheet=sheet_now(event.job),
+        quantity=what.key,
+        start=typed.start,
+        end=typed.end,
+        tool=tool.key,
+        value=decimal(entry.value),
+        sigma=tool.precision.sigma if typed.device else entry.sigma,
+        raw=entry.raw[:60],
+        device=typed.device,
+    )
+    by = f" from the {tool.name}" if typed.device else ""
+    return reading, f"{what.name.lower()} {_words(what, entry)}{by}"
 
 
 def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> Reading:
@@ -199,8 +232,8 @@ def _words(what: Quantity, entry: Entry) -> str:
     return f"{what.say(entry.value)}{unit} ({entry.raw})"
 
 
-def _require_readable(state: JobState, what: Quantity, submission: Submission) -> None:
-    require_act(submission.by, "read", state)
+def _require_readable(state: JobState, what: Quantity, by: Member) -> None:
+    require_act(by, "read", state)
     if what.drawn and state.facts.press is not None:
         raise Refused(f"The press is open: a bow in the press is not drawn. {what.name} waits.")
     require_press_closed(state, f"read {what.name.lower()}")
