@@ -38,6 +38,24 @@ class Unreadable(BadInput):
         self.problem = problem
 
 
+MOST_TYPED = 40
+"""No length or weight takes more characters to write."""
+
+
+def short_enough(text: str) -> str:
+    """What was typed, without spaces round it.
+
+    Raises
+    ------
+    Unreadable
+        Longer than any length or weight.
+    """
+    typed = text.strip()
+    if len(typed) > MOST_TYPED:
+        raise Unreadable(f"{typed[:MOST_TYPED]}…", "that is too long for a number.")
+    return typed
+
+
 class OutOfRange(BadInput):
     """A number outside its possible range."""
 

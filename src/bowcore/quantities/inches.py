@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from bowcore.errors import Unreadable
+from bowcore.errors import Unreadable, short_enough
 from bowcore.quantities.units import MM_PER_INCH_EXACT
 
 SIXTEENTH = Fraction(1, 16)
@@ -53,7 +53,7 @@ def parse_inches(text: str, division: Fraction = SIXTEENTH) -> LengthEntry:
 
     Source: common practice, no published source (how a tape is read aloud).
     """
-    raw = text.strip()
+    raw = short_enough(text)
     body, wording = _take_wording(_plain(raw))
     if body.startswith("-"):
         raise Unreadable(raw, "a length cannot be negative.")

@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from bowcore.errors import Unreadable
+from bowcore.errors import Unreadable, short_enough
 from bowcore.quantities.units import KG_PER_LB_EXACT
 
 _WEIGHT = re.compile(r"^(\d+(?:[.,]\d+)?|[.,]\d+)\s*(lb|lbs|lbf|#|pounds?|kg|kilos?)?$")
@@ -37,7 +37,7 @@ def parse_weight(text: str) -> WeightEntry:
     Unreadable
         Not a positive decimal number with a known unit.
     """
-    raw = text.strip()
+    raw = short_enough(text)
     found = _WEIGHT.match(raw.lower())
     if not found:
         raise Unreadable(raw, "write pounds as 54.1, or kilograms as 24.5 kg.")

@@ -19,6 +19,7 @@ from shop.customers.models import Customer
 from shop.customers.selectors import customers_called
 from shop.jobs.action_view import ActionView, JobActionView
 from shop.jobs.forms import ReasonForm
+from shop.ui.ids import row_id
 
 USUALLY_DUE_AFTER = timedelta(days=7)
 USUALLY_FITTED = ["rest", "sight", "peep", "loop"]
@@ -104,8 +105,7 @@ def _known(query: Any) -> dict[str, Any]:
 
 
 def _from_address(query: Any, name: str, model: Any) -> Any:
-    number = query.get(name, "")
-    return model.objects.filter(pk=number).first() if number.isdecimal() else None
+    return model.objects.filter(pk=row_id(query.get(name))).first()
 
 
 def _initial() -> dict[str, Any]:
@@ -118,5 +118,4 @@ def _initial() -> dict[str, Any]:
 
 
 def _chosen(form: CheckInForm, name: str, model: Any) -> Any:
-    value = form[name].value()
-    return model.objects.filter(pk=value).first() if str(value or "").isdecimal() else None
+    return model.objects.filter(pk=row_id(form[name].value())).first()

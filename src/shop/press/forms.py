@@ -142,7 +142,7 @@ class GateForm(SubmissionForm):
         data["second"] = None
         if data.get("second_name"):
             data["second"] = authenticate(
-                self.request, username=data["second_name"], password=data["second_password"]
+                self.request, username=data["second_name"], password=data.get("second_password", "")
             )
             if data["second"] is None:
                 self.add_error("second_name", "That name and password do not belong together.")

@@ -20,6 +20,7 @@ from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobRows, JobState
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
+from shop.ui.ids import row_id
 
 Fact = TypeVar("Fact", bound=AppendOnly)
 
@@ -152,6 +153,6 @@ def find(text: str) -> Found:
         )
     found = list(bows[:20])
     jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(bow__in=found)
-    if text.strip().isdecimal():
-        jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(pk=int(text))
+    if (number := row_id(text)) is not None:
+        jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(pk=number)
     return Found(list(customers_called(text)[:20]), found, list(jobs.order_by("-pk")[:20]))
