@@ -125,5 +125,16 @@ def test_nothing_is_ticked_that_nobody_has_looked_at(page, script):
     assert {row.outcome for row in _rows(page, script)} == {""}
 
 
+def test_a_refused_inspection_keeps_every_answer(page, script):
+    script.check_in(["back_to_spec"])
+    seen = [{"place": row.place.key} for row in _rows(page, script)]
+    seen[0] |= {"outcome": "fine"}
+    seen[3] |= {"outcome": "replace", "parts": ["cable_b"], "note": "frayed at the guard"}
+    refused = post(page, "inspect", script.job, **rows("place", seen))
+    kept = refused.context["rows"]
+    assert refused.status_code == 422 and (kept[0].outcome, kept[3].outcome) == ("fine", "replace")
+    assert kept[3].named == ["cable_b"] and "frayed at the guard" in refused.content.decode()
+
+
 def _rows(page, script):
     return page.get(reverse("step", args=[script.job.pk, "inspection"])).context["rows"]

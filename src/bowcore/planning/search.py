@@ -27,14 +27,14 @@ MOST_PARTS = 3
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 5.0
+COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 15.0
 """A bow that was accepted and is outside by more than a hair comes back, one that is outside by a hair
 is a blemish: weighed against another press now."""
 WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
 AS_NEAR = 0.1
 """Options that gain all but this share of what can be gained are taken to come as near."""
-HELPS = 0.9
+HELPS = 0.94
 """Another take is asked for while it makes a reading at least so much surer."""
 SURE = 0.99
 """A number that is inside with this probability is not the one to read again."""

@@ -17,7 +17,7 @@ from shop.jobs.state import JobState
 
 @dataclass(frozen=True)
 class PlaceRow:
-    """One place: what was found, and its photographs."""
+    """One place: what was found before or has just been answered, and its photographs."""
 
     number: int
     place: Place
@@ -27,10 +27,23 @@ class PlaceRow:
     parts: list[PartSpec]
     """The strings and cables to choose from where a finding has to say which."""
 
-    @property
-    def outcome(self) -> str:
-        """What was seen here before; nothing is ticked that nobody has looked at."""
-        return self.finding.outcome if self.finding else ""
+    outcome: str
+    """Nothing is ticked that nobody has looked at."""
+    note: str
+    named: list[str]
+    """Roles of the parts that were named."""
+
+
+def _answered(
+    request: HttpRequest, number: int, finding: Finding | None
+) -> tuple[str, str, list[str]]:
+    """Outcome, note and parts: as they were posted and refused, else as they were found before."""
+    at = f"{InspectionForm.prefix_of_rows}-{number - 1}"
+    if f"{at}-place" in request.POST:
+        posted = request.POST
+        outcome, note = (posted.get(f"{at}-{name}", "") for name in ("outcome", "note"))
+        return outcome, note, posted.getlist(f"{at}-parts")
+    return (finding.outcome, finding.note, finding.parts) if finding else ("", "", [])
 
 
 def _to_choose(state: JobState, place: Place) -> list[PartSpec]:
@@ -49,6 +62,7 @@ def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
             found.get(place.key),
             photos.get(place.key, []),
             _to_choose(state, place),
+            *_answered(request, number, found.get(place.key)),
         )
         for number, place in enumerate(PLACES, 1)
     ]
