@@ -7,6 +7,7 @@ from decimal import Decimal
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
+from django.utils import timezone
 from PIL import Image
 
 from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
@@ -29,7 +30,7 @@ from shop.measurements.models import MarkEntry, Reading
 from shop.press.actions import cycle
 from shop.press.actions.check_part import TugResult, check_part
 from shop.simulated.models import ToolBehaviour
-from shop.string_sets.actions import MeasuredComponent, order_set, set_arrived
+from shop.string_sets.actions import MeasuredComponent, SetOrder, order_set, set_arrived
 from shop.string_sets.models import Component, MovedOver, StringSet
 from tests.shop.posting import post, rows, set_tool
 
@@ -227,7 +228,7 @@ def test_a_length_that_is_none_is_said_and_what_was_typed_stays(page, script):
 def test_a_set_is_not_ordered_twice_nor_measured_by_half(script, ines, submission):
     ordered(script)
     with pytest.raises(Refused, match="on its way"):
-        order_set(script.job.pk, "Loomwright", submission(ines, script.job))
+        order_set(script.job.pk, SetOrder("Loomwright"), submission(ines, script.job))
     half = [MeasuredComponent("string", Decimal("56.25"), 24)]
     with pytest.raises(Refused, match="measure it too"):
         set_arrived(script.job.pk, half, [], submission(ines, script.job))
@@ -531,3 +532,21 @@ def test_what_was_done_before_is_logged_without_the_press(page, script, pia):
     assert "stop_gap" in state.course.to_read
     page.force_login(pia)
     assert post(page, "log_done", script.job, **done).status_code == 422
+
+
+def test_an_order_says_how_it_is_made_and_warns_when_it_ships_too_late(page, script):
+    script.check_in(["replace_string", "back_to_spec"])
+    script.inspect()
+    Job.objects.update(promised_on=timezone.localdate())
+    said = {
+        "maker": "Loomwright",
+        "wishes": "black and grey, loops served",
+        "wanted_by": "2027-01-04",
+    }
+    assert post(page, "order_set", script.job, **said).status_code == 302
+    found = StringSet.objects.get()
+    assert found.too_late and found.wishes == said["wishes"]
+    body = page.get(reverse("step", args=[script.job.pk, "string_set"])).content.decode()
+    assert "the day the bow was promised" in body and "black and grey" in body
+    sent = page.get(reverse("order_file", args=[found.pk, "csv"])).content.decode()
+    assert "black and grey, loops served" in sent and "2027-01-04" in sent

@@ -33,7 +33,7 @@ from shop.press.actions.draw_in import draw_in
 from shop.simulated.bench import faults_of
 from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
-from shop.string_sets.actions import MeasuredComponent, order_of, order_set, set_arrived
+from shop.string_sets.actions import MeasuredComponent, SetOrder, order_of, order_set, set_arrived
 from shop.string_sets.models import StringSet
 
 SEED = 20261
@@ -186,7 +186,7 @@ class JobScript:
         return job_state(Job.objects.get(pk=self.job.pk))
 
     def order_set(self) -> None:
-        self.set = order_set(self.job.pk, STRING_MAKER, self.submission())
+        self.set = order_set(self.job.pk, SetOrder(STRING_MAKER), self.submission())
 
     def set_arrives(self) -> None:
         """The maker's set comes and is measured as it is."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from typing import Any
 
@@ -30,7 +31,16 @@ from shop.string_sets.models import Component, MovedOver, StringSet
 from shop.string_sets.transfer import order
 
 
-def order_set(job_id: int, maker: str, submission: Submission) -> StringSet:
+@dataclass(frozen=True)
+class SetOrder:
+    """From whom, how it should be made, and by when it is wanted."""
+
+    maker: str
+    wishes: str = ""
+    wanted_by: date | None = None
+
+
+def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSet:
     """Order every part that is still to be replaced.
 
     Raises
@@ -43,7 +53,7 @@ def order_set(job_id: int, maker: str, submission: Submission) -> StringSet:
     with on_job(job_id, "order_set", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "order_set", state)
-        if not maker.strip():
+        if not wanted.maker.strip():
             raise BadInput("From which string maker?", "maker")
         if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
             raise Refused("A set for this bow is on its way already.")
@@ -51,7 +61,11 @@ def order_set(job_id: int, maker: str, submission: Submission) -> StringSet:
         if not parts:
             raise Refused("Nothing is to be replaced on this job.")
         found = StringSet.objects.create(
-            job=event.job, maker=maker.strip()[:60], ordered_by=submission.by
+            job=event.job,
+            maker=wanted.maker.strip()[:60],
+            wishes=wanted.wishes.strip()[:200],
+            wanted_by=wanted.wanted_by,
+            ordered_by=submission.by,
         )
         for part in parts:
             Component.objects.create(
@@ -149,7 +163,9 @@ def order_of(found: StringSet) -> dict[str, Any]:
         {"role": c.role, "label": c.label, "length_in": float(c.ordered_in), "strands": c.strands}
         for c in found.components.all()
     ]
-    return order(found.pk, found.maker, str(found.job.bow.entry), parts)
+    by = found.wanted_by.isoformat() if found.wanted_by else ""
+    made = {"wishes": found.wishes, "wanted_by": by}
+    return order(found.pk, found.maker, str(found.job.bow.entry), parts) | made
 
 
 _UNDER_WAY = (StringSet.ORDERED, StringSet.CONFIRMED)

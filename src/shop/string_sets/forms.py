@@ -7,7 +7,7 @@ from django import forms
 from bowcore.workflow.arrival import Contact
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
-from shop.string_sets.actions import MeasuredComponent
+from shop.string_sets.actions import MeasuredComponent, SetOrder
 from shop.ui.form_fields import LayField, LengthField, TextListField
 
 
@@ -15,6 +15,13 @@ class OrderForm(SubmissionForm):
     """From whom a set is ordered."""
 
     maker = forms.CharField(required=False, max_length=60)
+    wishes = forms.CharField(required=False, max_length=200)
+    wanted_by = forms.DateField(required=False)
+
+    def order(self) -> SetOrder:
+        """As the action takes it."""
+        data = self.cleaned_data
+        return SetOrder(data["maker"], data["wishes"], data["wanted_by"])
 
 
 class MoveOverForm(SubmissionForm):

@@ -22,6 +22,10 @@ class StringSet(models.Model):
     ordered_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     reference = models.CharField(max_length=40, blank=True)
     ships_on = models.DateField(null=True)
+    wishes = models.CharField(
+        max_length=200, blank=True, help_text="colours, fibre, serving, loops, peep, weights"
+    )
+    wanted_by = models.DateField(null=True)
     arrived_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -39,6 +43,11 @@ class StringSet(models.Model):
     def goes_back(self) -> bool:
         """Came and was not to length."""
         return self.state == self.BACK
+
+    @property
+    def too_late(self) -> bool:
+        """It ships after the day on which the bow was promised."""
+        return self.ships_on is not None and self.ships_on > self.job.promised_on
 
     @property
     def source(self) -> str:

@@ -1,6 +1,7 @@
 """What the set step shows: the newest set, what it needs next, what is moved over."""
 
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 
 from django.http import HttpRequest
@@ -18,6 +19,8 @@ from shop.string_sets.forms import ArrivalForm
 from shop.string_sets.models import Component, MovedOver, StringSet
 from shop.string_sets.selectors import maker_names, sets_of
 
+SPARE_TIME = timedelta(days=2)
+"""A set is wanted so long before the bow was promised (common practice)."""
 _TRAVELS = ("rest", "peep", "kisser", "silencers")
 
 
@@ -45,6 +48,7 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "earlier": every[1:],
         "coming": coming,
         "makers": maker_names(),
+        "default_wanted": (state.job.promised_on - SPARE_TIME).isoformat(),
         "wanted": wanted,
         "load_lbf": STRING_LOAD_LBF,
         "rows": _component_rows(coming, request.POST) if coming else [],

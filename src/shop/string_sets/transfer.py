@@ -15,8 +15,9 @@ def order(number: int, maker: str, bow: str, parts: list[dict[str, Any]]) -> dic
 def as_csv(sent: dict[str, Any]) -> str:
     """The same order for a maker who takes lists."""
     target = io.StringIO()
-    fields = ["order", "bow", "role", "label", "length_in", "strands"]
+    fields = ["order", "bow", "role", "label", "length_in", "strands", "wishes", "wanted_by"]
     writer = csv.DictWriter(target, fields, lineterminator="\r\n", extrasaction="ignore")
     writer.writeheader()
-    writer.writerows({"order": sent["order"], "bow": sent["bow"]} | part for part in sent["parts"])
+    whole = {name: sent.get(name, "") for name in ("order", "bow", "wishes", "wanted_by")}
+    writer.writerows(whole | part for part in sent["parts"])
     return target.getvalue()

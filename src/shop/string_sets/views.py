@@ -24,7 +24,7 @@ class OrderSetView(JobActionView):
     stay = True
 
     def act(self, form: OrderForm, submission: Submission) -> None:
-        order_set(self.job_id, form.cleaned_data["maker"], submission)
+        order_set(self.job_id, form.order(), submission)
 
 
 class SetArrivedView(JobActionView):
