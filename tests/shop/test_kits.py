@@ -189,3 +189,20 @@ def test_the_drawers_spacers_are_a_list_of_sizes(page, floor, text, status):
             "replacement": "one at a time, let down between"}  # fmt: skip
     assert page.post("/shop/", data).status_code == status
     assert Shop.current().spacer_sizes == (text if status == 302 else "1/16, 1/8, 3/16, 1/4")
+
+
+def test_shims_are_exchanged_at_one_cam_at_a_time(page, script):
+    """An exchange takes the axle out: one cam, look, then the other (common practice)."""
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.came_in(lean=0.3, lean_bottom=0.3)
+    script.baseline()
+    script.read("lean", "lean_bottom")
+    post(page, "choose_policy", script.job, name="upright", value="on")
+    script.read_until_sure()
+    advice = state().advice
+    assert "lean" in advice.problem.planned and "lean_bottom" not in advice.problem.planned
+    assert "shim_bottom" not in advice.plan.best.steps
+    assert any("One cam at a time" in line for line in advice.why)
+    assert "lean_bottom" in state().course.outside  # it is not forgotten
+    assert "No twist moves that" not in shown(page, script.job, "step", "back_to_spec")

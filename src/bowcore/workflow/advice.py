@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.limb_bolt import LimbBolt
+from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.adjusters.string_or_cable import StringOrCable
@@ -47,7 +48,7 @@ from bowcore.planning.words import (
     say_option,
     say_plan,
 )
-from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
 from bowcore.response.measured import CurveFit, bows_like_curve
@@ -90,6 +91,8 @@ class Advice:
     """Every change so far and what it showed, in words, the newest first."""
     doubted: Mislog | None = None
     """The last change, if the bow moved as if another one had been made."""
+    later: tuple[str, ...] = ()
+    """Quantities that are outside and wait their turn: the lean of the other cam."""
 
     def say_settled(self) -> str:
         """How sure it is that this bow, left as it is, stays inside."""
@@ -194,6 +197,8 @@ def advise(
     """
     known = None if prior is None else learn(prior, history(facts, prior.quantities))
     bands = {name: band for name, band in bands.items() if name in judged_by(facts)}
+    waits = () if known is None else _second_cam(known.belief, bands)
+    bands = {name: band for name, band in bands.items() if name not in waits}
     problem = (
         _closed(spec, facts, bands, policy)
         if known is None
@@ -210,6 +215,7 @@ def advise(
         (
             *_unlike(problem, facts),
             *say_why(problem, plan),
+            *_one_cam(waits),
             *_best_estimates_differ(problem, facts),
         ),
         _say_learned(problem, lesson),
@@ -217,7 +223,29 @@ def advise(
         if known
         else (),
         None if known is None or _looked_at(facts) else known.doubted,
+        waits,
     )
+
+
+def _second_cam(belief: Belief, bands: Mapping[str, Band]) -> tuple[str, ...]:
+    """The lean that waits: shims are exchanged at one cam at a time, the top one first (common practice)."""
+    shimmed = [one.leans for one in belief.adjusters if isinstance(one, Shim)]
+    now = belief.readings()
+    out = [
+        name
+        for name in LEANS
+        if name in shimmed and name in bands and name in now
+        if not bands[name].judge(now[name][0]).inside
+    ]
+    return tuple(out[1:])
+
+
+def _one_cam(waits: tuple[str, ...]) -> list[str]:
+    """What is said of the cam that waits."""
+    return [
+        f"One cam at a time: {QUANTITIES[name].name.lower()} comes after this one."
+        for name in waits
+    ]
 
 
 def _unlike(problem: Problem, facts: Facts) -> list[str]:

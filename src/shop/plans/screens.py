@@ -140,7 +140,7 @@ def _acts(state: JobState, found: Plan) -> list[PlanAct]:
 
 def _beside(state: JobState) -> list[str]:
     """What is outside its band and nothing that a plan turns moves: a peep, a loop."""
-    planned = state.advice.problem.planned
+    planned = {*state.advice.problem.planned, *state.advice.later}
     return [name for name in state.course.outside if name not in planned]
 
 
