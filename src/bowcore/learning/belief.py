@@ -16,6 +16,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.errors import BadInput
@@ -180,8 +181,7 @@ class Belief:
         steps = np.array([float(turned.get(a.key, 0)) for a in self.adjusters])
         if not steps.any():
             return self
-        count, width = len(self.quantities), len(self.adjusters)
-        rows = np.array([range(count + q * width, count + (q + 1) * width) for q in range(count)])
+        count, rows = len(self.quantities), self._answers
         mean, covariance = self.mean.copy(), self.covariance.copy()
         mean[:, :count] += mean[:, rows] @ steps
         covariance[:, :count, :] += np.einsum("kqad,a->kqd", covariance[:, rows, :], steps)
@@ -197,8 +197,7 @@ class Belief:
         if own is None or not own.length_step_in:
             return self
         column = self.adjusters.index(own)
-        count, width = len(self.quantities), len(self.adjusters)
-        rows = [count + q * width + column for q in range(count)]
+        count, rows = len(self.quantities), self._answers[:, column]
         along = self.mean[:, rows] * (LENGTH_OFF_IN / own.length_step_in)
         covariance = self.covariance.copy()
         covariance[:, :count, :count] += along[:, :, None] * along[:, None, :]
@@ -256,8 +255,7 @@ class Belief:
 
     def blocks(self, bands: Mapping[str, Band] | None = None) -> Floats:
         """Covariance of [value, response to each adjuster] per quantity, (q, 1 + a, 1 + a)."""
-        count, width = len(self.quantities), len(self.adjusters)
-        picks = [[q, *range(count + q * width, count + (q + 1) * width)] for q in range(count)]
+        picks = [[q, *row] for q, row in enumerate(self._answers.tolist())]
         found = np.stack([self._mixed_covariance(pick) for pick in picks])
         if self.curves is not None:
             found[self._gap] *= self.gap_slope(bands) ** 2
@@ -267,9 +265,7 @@ class Belief:
         """How the gap answers along the way, against its straight response; None without curves."""
         if self.curves is None:
             return None
-        count, width = len(self.quantities), len(self.adjusters)
-        rows = slice(count + self._gap * width, count + (self._gap + 1) * width)
-        own = self.mean[:, rows]
+        own = self.mean[:, self._answers[self._gap]]
         middle = self.weights @ own
         stretch = own @ middle / max(float(middle @ middle), 1e-12)
         return bend_of(
@@ -332,6 +328,12 @@ class Belief:
     def _response_slice(self) -> tuple[int, int]:
         count, width = len(self.quantities), len(self.adjusters)
         return count, count + count * width
+
+    @cached_property
+    def _answers(self) -> NDArray[np.int64]:
+        """Where in the state the answer of each quantity to each adjuster is, (q, a)."""
+        start, end = self._response_slice
+        return np.arange(start, end).reshape(len(self.quantities), len(self.adjusters))
 
     @cached_property
     def _gap(self) -> int:
@@ -417,12 +419,12 @@ class Belief:
 
     def _grown(self, shares: Mapping[str, float]) -> "Belief":
         """Every new part longer by a share of its own growth."""
-        count, width = len(self.quantities), len(self.adjusters)
+        count = len(self.quantities)
         mean, covariance = self.mean.copy(), self.covariance.copy()
         for part, share in shares.items():
             column = next(i for i, a in enumerate(self.adjusters) if a.key == part)
             steps = -share / self.adjusters[column].length_step_in
-            rows = [count + q * width + column for q in range(count)]
+            rows = self._answers[:, column]
             at = self._growth_at(part)
             per_inch = mean[:, rows] * steps
             mean[:, :count] += per_inch * mean[:, [at]]
@@ -434,8 +436,7 @@ class Belief:
         """The timing's answer kept within what a bow can do: the rule of timing has one sign."""
         if self.timing is None:
             return mean
-        count, width = len(self.quantities), len(self.adjusters)
-        rows = slice(count + self._gap * width, count + (self._gap + 1) * width)
+        rows = self._answers[self._gap]
         ends = np.sort([LEAST_ANSWER * self.timing, MOST_ANSWER * self.timing], axis=0)
         mean[:, rows] = np.clip(mean[:, rows], *ends)
         return mean
@@ -449,9 +450,8 @@ class Belief:
         surprise = np.clip(surprise, 1, MOST_SURPRISED)
         if (surprise <= 1).all():
             return self.covariance
-        count, width = len(self.quantities), len(self.adjusters)
         scale = np.ones_like(self.mean)
-        scale[:, [i, *range(count + i * width, count + (i + 1) * width)]] = surprise[:, None]
+        scale[:, [i, *self._answers[i]]] = surprise[:, None]
         return np.asarray(self.covariance * scale[:, :, None] * scale[:, None, :])
 
 
