@@ -152,6 +152,36 @@ def test_help_find_and_a_mistyped_reading(person, script):
     person.sees("corrected axle to axle")
 
 
+def test_the_keys_that_are_printed_work_while_the_field_has_the_focus(person, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.read("axle_to_axle", "nock_to_peep")
+    person.logs_in()
+    person.goes(f"/jobs/{script.job.pk}/")
+    work = Work(person)
+    person.wait(lambda d: asked(person) == "loop_length")
+    work.does(lambda: person.types("s"))  # wanted, and no must
+    assert Job.objects.get().reading_set.get(quantity="loop_length").reason == "skipped"
+    person.goes(f"/jobs/{script.job.pk}/baseline/?at=stop_gap")
+    person.wait(lambda d: asked(person) == "stop_gap")
+    person.types(Keys.ESCAPE)
+    person.types("1")  # a digit goes to the field, wherever the focus is
+    assert person.find("#text").get_attribute("value") == "1"
+    person.find("#text").clear()
+    person.find("#text").click()
+    person.types("0")
+    assert person.find("[data-key='0']").is_selected()
+    person.types("p")
+    person.sees("One pull on the board")
+    person.axe()
+    pulled = {"peak_weight": "54.5", "draw_length": "28 1/2"}
+    for number, quantity in enumerate(person.all("#pull input[name$=quantity]")):
+        text = pulled.get(quantity.get_attribute("value"), "")
+        person.find(f"[name=pulled-{number}-text]").send_keys(text)
+    work.does(lambda: person.touches(css=".bar .act"))
+    assert {r.quantity for r in Job.objects.get().reading_set.filter(reason="")} >= set(pulled)
+
+
 def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, floor):
     from shop.customers.models import Customer
     from shop.demo.job_script import JobScript

@@ -23,7 +23,7 @@
     if (typing(here)) {
       if (!here.matches("#entry #text") || event.key.length !== 1) return;
       const letter = /[a-z]/i.test(event.key) && (document.querySelector(`[data-direction="${event.key.toLowerCase()}"]`) ||
-        event.key.toLowerCase() === "n" && !here.value && document.querySelector(".bar [data-key=n]"));
+        !here.value && document.querySelector(`.bar [data-key="${event.key.toLowerCase()}"]`));
       const even = event.key === "0" && !here.value && !document.querySelector("[data-direction]:checked") &&
         document.querySelector("#entry [data-key='0']");
       if (letter || even) { press(letter || even); event.preventDefault(); }
