@@ -33,7 +33,7 @@ def test_the_whole_slice_by_keyboard(person):
     person.sees("Asked for")
     person.axe()
     person.find("#id_customer_name").send_keys(
-        TAB, "0555 1", TAB, "Tidewell L", TAB, TAB, "55", TAB, "28 1/2", TAB, TAB, SPACE
+        TAB, "0555 1", TAB, "Tidewell L", TAB, TAB, TAB, "55", TAB, "28 1/2", TAB, TAB, TAB, SPACE
     )
     person.types(ENTER)
     person.sees("place by place")
