@@ -69,4 +69,6 @@ def test_the_two_faces_of_a_cam_may_differ():
 
 def test_a_suggestion_needs_a_plausible_number():
     assert "Did you mean" not in doubt("axle_to_axle", 120.0, "960/8")
+    assert "Did you mean" not in doubt("axle_to_axle", 107.4, "859/8")  # nobody writes 85 9/8
+    assert "Did you mean" not in doubt("axle_to_axle", 120.0, "961/0")
     assert outside_limits(QUANTITIES["peak_weight"], 60.0) == ""

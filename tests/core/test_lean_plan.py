@@ -19,7 +19,7 @@ from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan, shim_flip
 from bowcore.planning.weighing import weigh
-from bowcore.planning.words import say_acts, say_option, say_plan
+from bowcore.planning.words import say_acts, say_heading, say_option, say_plan
 from bowcore.response.sensitivity import twin_response
 from tests.core.bows import KITS, book, read
 
@@ -66,7 +66,8 @@ def test_lean_and_timing_are_solved_in_one_answer():
     assert plan.best.presses == 1
     assert abs(plan.best.predicted["stop_gap"][0]) <= 1 / 32
     assert any("leg" in act.label.lower() for act in say_acts(problem, plan.best))
-    assert "one press" in say_plan(problem, plan)
+    assert "leg" in say_plan(problem, plan)  # the whole of it, also on the command line
+    assert "changes, one press" in say_heading(problem, plan)
 
 
 def test_the_first_trial_teaches_how_strongly_a_leg_works():

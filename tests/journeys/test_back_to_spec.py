@@ -33,6 +33,16 @@ def at_the_plan(person, script, model="Lark 31", **off):
     return Work(person)
 
 
+def says_the_plan(person, sentence):
+    """The heading is the sentence, or every act of the list beside the bow is in it."""
+    acts = [act.text for act in person.all(".acts strong")]
+    return (
+        all(act in sentence for act in acts)
+        if acts
+        else (person.find("h1.sentence").text == sentence)
+    )
+
+
 def test_twin_cams_come_home_by_following_the_advice(person, script):
     work = at_the_plan(person, script, "Quill 34", cable_a=0.015, cable_b=-0.01)
     work.goes_on()
@@ -65,7 +75,7 @@ def test_what_the_screen_says_is_what_the_core_says(person, script):
     state = work.state()
     spec = spec_from(Job.objects.get().spec)
     alone = advise(spec, state.facts, state.bands, state.policy, model_prior(spec))
-    assert person.find("h1.sentence").text == alone.sentence
+    assert says_the_plan(person, alone.sentence)
 
 
 def test_the_numbers_on_the_screen_are_those_of_the_cores_command_line(
@@ -78,7 +88,7 @@ def test_the_numbers_on_the_screen_are_those_of_the_cores_command_line(
     given = io.StringIO()
     assert main(["advice"], io.StringIO(question), given) == 0
     answer = json.loads(given.getvalue())
-    assert person.find("h1.sentence").text == answer["sentence"]
+    assert says_the_plan(person, answer["sentence"])
     said = person.text()
     for name in ("axle_to_axle", "brace_height", "peak_weight", "stop_gap"):
         value = answer["best"]["predicted"][name]["value"]
@@ -114,7 +124,7 @@ def test_where_half_a_twist_flips_a_spacer_is_put_in_or_the_flip_is_shown(person
     person.sees("The top stop touches first")
     work = Work(person)
     if sizes:
-        assert "in spacer" in person.find("h1.sentence").text
+        assert "in spacer" in person.text()
         assert "strands into" in person.text()
         work.enter()
         work.enter()

@@ -29,6 +29,7 @@ from shop.measurements.actions.write_mark import write_mark
 from shop.measurements.models import MarkEntry, Reading
 from shop.press.actions import cycle
 from shop.press.actions.check_part import TugResult, check_part
+from shop.press.screens import turning
 from shop.simulated.models import ToolBehaviour
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_set, set_arrived
 from shop.string_sets.models import Component, MovedOver, StringSet
@@ -550,3 +551,14 @@ def test_an_order_says_how_it_is_made_and_warns_when_it_ships_too_late(page, scr
     assert "the day the bow was promised" in body and "black and grey" in body
     sent = page.get(reverse("order_file", args=[found.pk, "csv"])).content.decode()
     assert "black and grey, loops served" in sent and "2027-01-04" in sent
+
+
+def test_a_bow_that_mixes_lays_says_so_where_it_is_turned(page, script):
+    script.check_in(["replace_cable_a", "back_to_spec"])
+    script.inspect()
+    script.baseline()
+    post(page, "open_to_replace", script.job, role="cable_a")
+    post(page, "swap", script.job, length_in="34 7/8", strands="24", lay="s")
+    state = script.state()
+    assert "mixes lays" in state.mixed_lays and "like the middle of an S" in state.mixed_lays
+    assert state.mixed_lays in turning(state, Steps())["how_to"]

@@ -35,14 +35,14 @@ def say_plan(problem: Problem, plan: Plan) -> str:
         return f"Read this again first: {QUANTITIES[plan.read_again].name.lower()}."
     if plan.kind is PlanKind.UNREACHABLE:
         return _say_unreachable(problem, plan)
-    if len(plan.best.steps) > 1:
-        return _say_several(problem, plan)
     return f"{'Try: ' if plan.to_try else ''}{say_option(problem, plan.best)}"
 
 
-def _say_several(problem: Problem, plan: Plan) -> str:
-    """What stands over the list of acts: `Two changes, one press.`"""
+def say_heading(problem: Problem, plan: Plan) -> str:
+    """What is written over the acts: the sentence itself, or `Two changes, one press.` over a list."""
     count = len(plan.best.steps)
+    if plan.kind is not PlanKind.CHANGE or count < 2:
+        return say_plan(problem, plan)
     press = "one press" if plan.best.presses else "no press"
     words = f"{COUNTED.get(count, str(count))} changes, {press}."
     return f"Try: {words[0].lower()}{words[1:]}" if plan.to_try else words

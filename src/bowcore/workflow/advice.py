@@ -44,6 +44,7 @@ from bowcore.planning.words import (
     say_acts,
     say_chance,
     say_effect,
+    say_heading,
     say_lesson,
     say_option,
     say_plan,
@@ -119,6 +120,11 @@ class Advice:
         turned = self.problem.turned(steps)
         lines = tuple(f"{one.label}: {one.say(count)}." for one, count in turned)
         return lines or ("Nothing.",)
+
+    @property
+    def heading(self) -> str:
+        """The sentence, or how many changes there are where they are listed one by one."""
+        return say_heading(self.problem, self.plan)
 
     def sentence_of(self, option: Option) -> str:
         """Any option of the plan as an instruction."""

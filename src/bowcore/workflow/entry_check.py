@@ -3,8 +3,8 @@ and what any bow shows; whoever read it may keep it."""
 
 import re
 from collections.abc import Iterator, Mapping
-from fractions import Fraction
 
+from bowcore.errors import Unreadable
 from bowcore.measurement.bands import Band
 from bowcore.quantities.inches import parse_inches, say_inches
 from bowcore.quantities.quantity import Quantity
@@ -73,6 +73,9 @@ def _meant(what: Quantity, text: str) -> str:
     if found is None or what.unit != "in":
         return ""
     whole, top, bottom = found.groups()
-    meant = parse_inches(f"{whole} {top}/{bottom}").value if int(bottom) else Fraction(0)
+    try:
+        meant = parse_inches(f"{whole} {top}/{bottom}").value
+    except Unreadable:  # 33 9/8 is nothing that anybody writes
+        return ""
     low, high = what.limits
     return f" Did you mean {say_inches(meant, 64)}?" if low <= meant <= high else ""

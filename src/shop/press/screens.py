@@ -169,7 +169,7 @@ def turning(state: JobState, steps: Steps) -> Context:
         "turns": turn_rows(state, steps),
         "turns_prefix": StepsForm.prefix_of_rows,
         "turning": say_turning(state.lays_of(steps)),
-        "how_to": how_to(state, steps),
+        "how_to": [*how_to(state, steps), *([state.mixed_lays] if state.mixed_lays else [])],
     }
 
 
