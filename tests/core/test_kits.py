@@ -81,3 +81,11 @@ def test_the_module_for_a_draw_is_found_by_its_length_or_its_range():
 def test_what_is_no_module_is_refused_in_words(text):
     with pytest.raises(BadInput, match=r"module|draw length"):
         read_modules(text)
+
+
+def test_a_width_is_known_by_its_colour_or_letter():
+    (kit,) = read_kits("thin: .105 black/.145 white, .125/.125")
+    assert kit.marked == ((0.105, "black"), (0.145, "white"))
+    assert kit.say_pair(0.105, 0.145) == "left black 0.105, right white 0.145 (thin)"
+    assert kit.say_pair(0.125, 0.125) == "left 0.125, right 0.125 (thin)"
+    assert read_kits(write_kits((kit,))) == (kit,)

@@ -30,3 +30,8 @@ def set_tool(client, tool, state):
     """Make a simulated tool behave in some way."""
     data = {"key": uuid.uuid4(), "seen": 0, "tool": tool, "state": state}
     return client.post(reverse("tools"), data)
+
+
+def supplied(**sources):
+    """The fields of an order: where each part comes from, by role."""
+    return rows("supply", [{"role": role, "source": kind} for role, kind in sources.items()])

@@ -116,6 +116,7 @@ def test_a_correction_is_a_new_row_of_the_same_moment(script, ines, submission):
 
 def test_the_press_stays_locked_until_the_baseline_is_there(script, ines, submission):
     script.check_in(CABLE)
+    script.have_parts()
     script.inspect()
     setup = job_state(script.job).facts.setup
     with pytest.raises(Refused, match="still missing: axle to axle, nock to peep"):

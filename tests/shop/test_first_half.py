@@ -33,7 +33,7 @@ from shop.press.screens import turning
 from shop.simulated.models import ToolBehaviour
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_set, set_arrived
 from shop.string_sets.models import Component, MovedOver, StringSet
-from tests.shop.posting import post, rows, set_tool
+from tests.shop.posting import post, rows, set_tool, supplied
 
 pytestmark = pytest.mark.django_db
 
@@ -109,6 +109,7 @@ def test_a_photo_of_another_job_is_not_there(page, script):
 
 def test_the_press_stays_locked_until_every_mark_is_written_down(page, script, ines, submission):
     script.check_in(CABLE)
+    script.have_parts()
     script.inspect()
     script.baseline()
     assert not job_state(Job.objects.get()).course.unmarked
@@ -319,6 +320,7 @@ def test_a_verdict_that_the_bench_contradicts_asks_for_a_second_look(page, scrip
 def test_bolts_that_went_out_come_back_before_anything_is_read(page, script, ines, submission):
     Shop.objects.update(back_off=True)
     script.check_in(CABLE)
+    script.have_parts()
     script.inspect()
     script.baseline()
     assert script.state().press_plan.bolts[0].out == 4  # six from bottomed, at two out
@@ -342,6 +344,7 @@ def test_the_wrong_press_is_not_opened_for_limbs_beyond_parallel(page, script, i
     shop.press = "limb belly"
     shop.save()
     script.check_in(CABLE, model="Heron 29")
+    script.have_parts()
     script.inspect()
     script.baseline()
     shown = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
@@ -353,6 +356,7 @@ def test_the_wrong_press_is_not_opened_for_limbs_beyond_parallel(page, script, i
 def test_one_job_may_be_pressed_in_another_press(page, script):
     Shop.objects.update(press="limb belly")
     script.check_in(CABLE, model="Heron 29")
+    script.have_parts()
     script.inspect()
     script.baseline()
     assert script.state().press_plan.fit is PressFit.NO
@@ -468,6 +472,7 @@ def test_a_mark_may_be_unknown_or_on_a_photo(page, script):
 def test_bolts_are_counted_at_the_press_that_wants_them_out(page, script):
     Shop.objects.update(back_off=True)
     script.check_in(CABLE)
+    script.have_parts()
     script.inspect()
     script.read(*script.state().needed)
     for key in script.state().course.unmarked:
@@ -508,6 +513,7 @@ def test_which_way_to_turn_follows_the_part_that_is_on(page, script):
 def test_what_a_label_says_contradicts_nothing(page, script):
     """A maker's figure is its word, not a measurement (common practice, no published source)."""
     script.check_in(CABLE)
+    script.have_parts()
     script.inspect()
     script.baseline()
     post(page, "open_to_replace", script.job, role="cable_a")
@@ -543,7 +549,7 @@ def test_an_order_says_how_it_is_made_and_warns_when_it_ships_too_late(page, scr
         "maker": "Loomwright",
         "wishes": "black and grey, loops served",
         "wanted_by": "2027-01-04",
-    }
+    } | supplied(string="order it")
     assert post(page, "order_set", script.job, **said).status_code == 302
     found = StringSet.objects.get()
     assert found.too_late and found.wishes == said["wishes"]
@@ -555,6 +561,7 @@ def test_an_order_says_how_it_is_made_and_warns_when_it_ships_too_late(page, scr
 
 def test_a_bow_that_mixes_lays_says_so_where_it_is_turned(page, script):
     script.check_in(["replace_cable_a", "back_to_spec"])
+    script.have_parts()
     script.inspect()
     script.baseline()
     post(page, "open_to_replace", script.job, role="cable_a")

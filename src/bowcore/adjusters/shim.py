@@ -18,7 +18,7 @@ from bowcore.adjusters.adjuster import (
     written_down,
 )
 from bowcore.errors import Refused
-from bowcore.mechanics.kits import ShimKit, read_pair, say_shims
+from bowcore.mechanics.kits import ShimKit, read_pair
 from bowcore.mechanics.lean import CAM_TENSION_LBF, LEAN_AT, Lean, degrees_per_shim
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes
@@ -119,6 +119,5 @@ def shim_positions(kits: Sequence[ShimKit]) -> tuple[Position, ...]:
     for effort, kit in enumerate(kits, 1):
         for left, right in kit.pairs:
             total = shim_total(left, right)
-            words = f"{say_shims(left, right)} ({kit.name})"
-            found.setdefault(total, Position(total, words, effort))
+            found.setdefault(total, Position(total, kit.say_pair(left, right), effort))
     return tuple(found[total] for total in sorted(found))

@@ -36,6 +36,7 @@ class KitShape(Edge):
 
     name: Text
     pairs: tuple[tuple[Number, Number], ...]
+    marked: tuple[tuple[Number, Text], ...] = ()
 
 
 class ModuleShape(Edge):
@@ -93,7 +94,7 @@ class BookShape(Edge):
             radii_measured=known if self.radii_measured is None else self.radii_measured,
             limb_stop=self.limb_stop,
             yokes=self.yokes,
-            shim_kits=tuple(ShimKit(kit.name, kit.pairs) for kit in self.shim_kits),
+            shim_kits=tuple(ShimKit(kit.name, kit.pairs, kit.marked) for kit in self.shim_kits),
             spacers_in=self.spacers_in,
             modules=tuple(Module(one.name, one.low_in, one.high_in) for one in self.modules),
             nock_step_in=self.nock_step_in,

@@ -16,10 +16,14 @@ PLAY_IN = 0.002
 
 @dataclass(frozen=True)
 class ShimKit:
-    """One kit: pairs of spacers, left and right of a cam as seen from behind the bow. [in]"""
+    """One kit: pairs of spacers, left and right of a cam as seen from behind the bow. [in]
+
+    `marked` says by which colour or letter a width is known while the axle is still in.
+    """
 
     name: str
     pairs: tuple[tuple[float, float], ...]
+    marked: tuple[tuple[float, str], ...] = ()
 
     def __post_init__(self) -> None:
         if not self.pairs:
@@ -33,10 +37,15 @@ class ShimKit:
                 "shim_kits",
             )
 
+    def say_width(self, width_in: float) -> str:
+        """One spacer: `red 0.110`, or `0.110` where it has no colour or letter."""
+        mark = dict(self.marked).get(width_in, "")
+        return f"{mark} {width_in:.3f}".strip()
 
-def say_shims(left_in: float, right_in: float) -> str:
-    """A pair in words: `left 0.110, right 0.140`."""
-    return f"left {left_in:.3f}, right {right_in:.3f}"
+    def say_pair(self, left_in: float, right_in: float) -> str:
+        """A pair in words: `left red 0.110, right 0.140 (thin)`."""
+        left, right = self.say_width(left_in), self.say_width(right_in)
+        return f"left {left}, right {right} ({self.name})"
 
 
 def read_sizes(text: str) -> tuple[float, ...]:
@@ -67,6 +76,8 @@ def require_spacer_sizes(sizes_in: Sequence[float], path: str) -> None:
 def read_kits(text: str) -> tuple[ShimKit, ...]:
     """Kits as a person writes them down, one a line: `thin: .110/.140, .125/.125, .140/.110`.
 
+    A colour or a letter may stand after a width: `thin: .110 red/.140 blue`.
+
     Raises
     ------
     BadInput
@@ -78,7 +89,8 @@ def read_kits(text: str) -> tuple[ShimKit, ...]:
 def write_kits(kits: Sequence[ShimKit]) -> str:
     """The text that `read_kits` reads."""
     lines = [
-        f"{kit.name}: " + ", ".join(f"{left:.3f}/{right:.3f}" for left, right in kit.pairs)
+        f"{kit.name}: "
+        + ", ".join(f"{_written(kit, left)}/{_written(kit, right)}" for left, right in kit.pairs)
         for kit in kits
     ]
     return "\n".join(lines)
@@ -114,6 +126,16 @@ def _kit(line: str) -> ShimKit:
             "shim_kits",
             "thin: .110/.140, .125/.125",
         )
-    return ShimKit(
-        name.strip(), tuple(read_pair(pair) for pair in pairs.split(",") if pair.strip())
-    )
+    found: list[tuple[float, float]] = []
+    marked: dict[float, str] = {}
+    for pair in (one for one in pairs.split(",") if one.strip()):
+        sides = [side.split(maxsplit=1) for side in pair.split("/")]
+        widths = read_pair("/".join(side[0] if side else "" for side in sides))
+        found.append(widths)
+        marked |= {w: side[1].strip() for w, side in zip(widths, sides, strict=True) if side[1:]}
+    return ShimKit(name.strip(), tuple(found), tuple(sorted(marked.items())))
+
+
+def _written(kit: ShimKit, width_in: float) -> str:
+    mark = dict(kit.marked).get(width_in, "")
+    return f"{width_in:.3f} {mark}".strip()

@@ -14,7 +14,15 @@ from bowcore.quantities.changes import (
     ON_THE_STRING,
     Change,
 )
-from bowcore.quantities.quantity import Asked, Direction, Quantity, ReferencePoint, Role, Usual
+from bowcore.quantities.quantity import (
+    Asked,
+    Direction,
+    Quantity,
+    ReferencePoint,
+    Role,
+    TwoReadings,
+    Usual,
+)
 
 
 def _points(**names: str) -> tuple[ReferencePoint, ...]:
@@ -103,7 +111,7 @@ def _lean(key: str, name: str, points: str, needs: str = "") -> Quantity:
     )
 
 
-def _at_rest(key: str, name: str, how: str) -> Quantity:
+def _at_rest(key: str, name: str, how: str, two: TwoReadings | None = None) -> Quantity:
     """A way to read timing without a draw board, on two cams. The drawn reading wins."""
     return Quantity(
         key,
@@ -121,6 +129,7 @@ def _at_rest(key: str, name: str, how: str) -> Quantity:
         asked=Asked.WELCOME,
         needs="two_cams",
         picture="at_the_cams",
+        two=two,
     )
 
 
@@ -189,6 +198,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         how="each limb pocket to the string, square to it",
         missed_later="Uneven bolts are seen here and nowhere else.",
         which="Which is longer?", directions=LONGER, stale_after=frozenset({Change.LIMB_BOLT}),
+        two=TwoReadings("Top", "Bottom", (2, 14)),
         asked=Asked.CARRY_OVER, put_back=True, computed=True, model_doubt=0.20,
         picture="tiller", usual=Usual(0.0, 0.03125, 32),
     ),
@@ -228,7 +238,8 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         needs="two_cams", put_back=True, picture="at_the_cams",
     ),
     _at_rest("timing_marks", "Timing at rest, marks", "cam marks against limb or cable"),
-    _at_rest("timing_tips", "Timing at rest, cam tips", "cam tip to its cable"),
+    _at_rest("timing_tips", "Timing at rest, cam tips", "each cam's tip to its own cable",
+             TwoReadings("Top", "Bottom", (0, 6))),
     _at_rest("timing_hole", "Timing at rest, sight hole", "cable off the middle of the sight hole"),
     Quantity(
         "peak_weight", "Peak weight", "lbf", tools.SCALE, (10, 100), 1.0, PULLED_FROM,
@@ -241,7 +252,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
     Quantity(
         "stop_gap", "Cam timing", "in", tools.RULE, (-1.5, 1.5), 1 / 32,
         PULLED_FROM, drawn=True, takes=2, touch=0.012,
-        how="first stop and gap: which stop touches first, what is left open at the other",
+        how="first stop just touching, not dug in: what is left open at the other",
         which="Which stop touches first?", directions=STOPS,
         missed_later="Without it nobody can say later which cam was ahead.",
         low_word="too wide", high_word="too wide", stale_after=DRAWN_CHANGES,
@@ -288,6 +299,11 @@ REQUIRED = tuple(one.key for one in _ALL if one.required)
 """What must be fresh and inside its band before a bow goes back, whatever was done to it."""
 PUT_BACK = tuple(one.key for one in _ALL if one.put_back)
 """What goes back to where it was at the baseline."""
+
+REPEATED = tuple(one.key for one in _ALL if one.takes > 1 and not one.take_names)
+"""What is read several times for one value; how often is the shop's choice."""
+MOST_TAKES = 5
+"""More takes of one thing tell nothing new."""
 
 
 def say_gap(gap_in: float) -> str:

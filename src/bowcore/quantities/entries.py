@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
-from math import floor
+from math import floor, sqrt
 
-from bowcore.errors import Unreadable
-from bowcore.quantities.inches import as_mixed, parse_inches
+from bowcore.errors import BadInput, Unreadable
+from bowcore.quantities.inches import LengthEntry, as_mixed, parse_inches
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.weights import parse_weight
 
@@ -51,6 +51,41 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     return Entry(weight.value, weight.raw, quantity.precision.sigma)
 
 
+def read_both(quantity: Quantity, first: str, second: str) -> Entry:
+    """Understand the two readings of a quantity that is their difference, each as it was read.
+
+    Returns
+    -------
+    Entry
+        The first less the second; it is as unsure as both together.
+
+    Raises
+    ------
+    Unreadable
+        One of them is missing, no length, or nothing that is read there.
+    BadInput
+        The quantity is a single reading.
+    """
+    if quantity.two is None:
+        raise BadInput(f"{quantity.name} is one reading.", "other")
+    one = _of_two(quantity, quantity.two.first, first)
+    other = _of_two(quantity, quantity.two.second, second)
+    names = quantity.two.first.lower(), quantity.two.second.lower()
+    raw = f"{names[0]} {one.raw}, {names[1]} {other.raw}"
+    return Entry(one.value - other.value, raw, quantity.precision.sigma * sqrt(2))
+
+
+def _of_two(quantity: Quantity, name: str, text: str) -> LengthEntry:
+    assert quantity.two is not None
+    if not text.strip():
+        raise BadInput(f"What does it read at the {name.lower()}?", name.lower())
+    length = parse_inches(text, quantity.tool.division)
+    low, high = quantity.two.limits
+    if not low <= length.value <= high:
+        raise Unreadable(length.raw, f"at the {name.lower()} it reads {low:g} to {high:g} in.")
+    return length
+
+
 def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
     chosen = next((one for one in quantity.directions if one.key == direction), None)
     if chosen is None:
@@ -91,16 +126,18 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
     Keypad
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
-    if quantity.directions:
+    if quantity.directions and quantity.two is None:
         bottom = max(quantity.tool.denominator, 16)
         reach = min(int(quantity.limits[1] * bottom) + 1, 16)
         return Keypad((), tuple(str(as_mixed(Fraction(n, bottom))) for n in range(reach)), ())
+    if quantity.two:
+        expected = sum(quantity.two.limits) / 2
     middle = floor(expected if expected is not None else sum(quantity.limits) / 2)
     count = 8 if quantity.unit == "in" else 10
     first = max(middle - count // 2 + 1, 0)
     wholes = tuple(str(n) for n in range(first, first + count))
     if quantity.unit == "in":
-        bottom = quantity.tool.denominator
+        bottom = min(quantity.tool.denominator, 16) if quantity.two else quantity.tool.denominator
         parts = tuple(str(as_mixed(Fraction(n, bottom))) for n in range(1, bottom))
         return Keypad(wholes, parts, ("+", "-"))
     return Keypad(wholes, tuple(f".{n}" for n in range(10)), ())

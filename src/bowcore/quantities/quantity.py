@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
-from math import hypot
+from math import hypot, sqrt
 
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
@@ -71,6 +71,18 @@ class Role(StrEnum):
 
 
 @dataclass(frozen=True)
+class TwoReadings:
+    """A quantity that is a difference of two readings: the first less the second, each within `limits`.
+
+    Both are written down as they are read; nobody subtracts in the head.
+    """
+
+    first: str
+    second: str
+    limits: tuple[float, float]
+
+
+@dataclass(frozen=True)
 class Usual:
     """What is usual on a bow: `middle`, how far bows differ from it, and in which divisions.
 
@@ -102,6 +114,8 @@ class Quantity:
         Those of a signed quantity, asked with the question `which`.
     take_names : tuple of str
         Names of takes that are not the same thing twice: the two faces of a cam.
+    two : TwoReadings, optional
+        It is the difference of two readings, which are entered as they are read.
     stale_after : frozenset of Change
         The changes after which it has to be read again.
     asked : Asked
@@ -143,6 +157,7 @@ class Quantity:
     which: str = ""
     directions: tuple[Direction, ...] = ()
     take_names: tuple[str, ...] = ()
+    two: TwoReadings | None = None
     stale_after: frozenset[Change] = frozenset()
     asked: Asked = Asked.NEVER
     needs: str = ""
@@ -162,6 +177,12 @@ class Quantity:
         """Of one reading of it with its usual tool."""
         tool = self.tool.precision
         return Precision(hypot(tool.scatter, self.touch), tool.resolution)
+
+    def agreed(self, takes: int, spread: float) -> bool:
+        """Whether fewer takes than usual are enough: two that differ by no more than two of one thing
+        usually do. Takes of unlike things never stand for one another."""
+        usually = sqrt(2) * self.precision.sigma
+        return not self.take_names and takes >= 2 and spread <= usually
 
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""

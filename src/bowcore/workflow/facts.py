@@ -16,6 +16,7 @@ from bowcore.workflow.needs import NEW_SETUP, BowSetup
 from bowcore.workflow.references import Points, shift_in
 from bowcore.workflow.replacement import ReplacementPolicy
 from bowcore.workflow.services import only_checked, parts_to_replace
+from bowcore.workflow.supply import declined, not_in_hand
 
 
 @dataclass(frozen=True)
@@ -79,7 +80,8 @@ class Current:
     """The newest value of one quantity: its takes of one moment, whether it is still true.
 
     Taken between other points than the baseline, it has been moved by `shift_in` to be compared with
-    it; `apart` if that cannot be done. `wanted` is how many takes the trade wants.
+    it; `apart` if that cannot be done. `wanted` is how many takes the shop wants; `agreed` that fewer
+    are enough.
     """
 
     quantity: str
@@ -92,6 +94,7 @@ class Current:
     shift_in: float = 0.0
     apart: bool = False
     wanted: int = 1
+    agreed: bool = False
 
     @property
     def fresh(self) -> bool:
@@ -104,8 +107,8 @@ class Current:
 
     @property
     def enough(self) -> bool:
-        """Taken as often as the trade wants, or said to be unreadable."""
-        return self.summary is None or self.summary.takes >= self.wanted
+        """Taken as often as the shop wants, fewer where takes agree, or said to be unreadable."""
+        return self.summary is None or self.agreed or self.summary.takes >= self.wanted
 
 
 @dataclass(frozen=True)
@@ -134,6 +137,10 @@ class Facts:
     shimmed: bool = False
     draw_asked: bool = False
     draw_in: int = 0
+    takes_wanted: Mapping[str, int] = field(default_factory=dict)
+    """How often the shop reads a quantity for one value, where it differs from what is usual."""
+    supply: Mapping[str, str] = field(default_factory=dict)
+    """Where each new part comes from, by role."""
     left: Mapping[str, str] = field(default_factory=dict)
     """What is left outside its band on purpose, by quantity, with the reason."""
     estimates: Mapping[str, float] = field(default_factory=dict)
@@ -149,6 +156,10 @@ class Facts:
         """A quantity as it is called on this bow."""
         return shown(quantity, self.family is Family.SINGLE)
 
+    def takes_wanted_of(self, what: Quantity) -> int:
+        """How often a quantity is read for one value, by the shop or as is usual."""
+        return self.takes_wanted.get(what.key, what.takes) if what.takes > 1 else what.takes
+
     @property
     def may_be_drawn(self) -> bool:
         """Whether no hold says that this bow is not to be drawn."""
@@ -156,8 +167,9 @@ class Facts:
 
     @property
     def to_replace(self) -> tuple[str, ...]:
-        """Roles of the parts that the customer asked to have replaced."""
-        return parts_to_replace(self.services)
+        """Roles of the parts that the customer asked to have replaced and has not declined."""
+        gone = declined(self.supply)
+        return tuple(role for role in parts_to_replace(self.services) if role not in gone)
 
     @property
     def replaced(self) -> tuple[str, ...]:
@@ -203,6 +215,11 @@ class Facts:
         """Parts that are old yet, or whose new one is the wrong length."""
         wrong = [role for role in self.to_replace if (c := self._check(role)) and c.wrong]
         return tuple(r for r in self.to_replace if r not in self.replaced or r in wrong)
+
+    @property
+    def to_order(self) -> tuple[str, ...]:
+        """Of what is still to be replaced, what has to come with an order."""
+        return not_in_hand(self.still_to_replace, self.supply)
 
     @property
     def unchecked(self) -> tuple[str, ...]:
@@ -333,7 +350,8 @@ class Facts:
             stale,
             last.sheet,
             (last.start, last.end),
-            wanted=what.takes,
+            wanted=self.takes_wanted_of(what),
+            agreed=summary is not None and what.agreed(summary.takes, summary.spread),
         )
 
     def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:

@@ -1,9 +1,11 @@
 """The shop's policy as a form."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django import forms
 
+from bowcore.quantities.catalogue import MOST_TAKES, QUANTITIES, REPEATED
 from bowcore.workflow.policies import CHOICES
 from shop.accounts.models import Shop
 
@@ -22,6 +24,10 @@ class ChoiceRow:
     why: str
 
 
+def _takes_field(key: str) -> str:
+    return f"takes_{key}"
+
+
 class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shop
@@ -34,6 +40,28 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
             *_OTHER_REASONS,
             *CHOICES,
         ]
+
+    def __init__(self, *args: Any, **kwargs: Any):
+        super().__init__(*args, **kwargs)
+        for key in REPEATED:
+            what = QUANTITIES[key]
+            self.fields[_takes_field(key)] = forms.IntegerField(
+                required=False,
+                min_value=1,
+                max_value=MOST_TAKES,
+                label=what.name,
+                initial=self.instance.takes.get(key, what.takes),
+            )
+
+    def takes(self) -> list[forms.BoundField]:
+        """How often each quantity is read that is read more than once."""
+        return [self[_takes_field(key)] for key in REPEATED]
+
+    def clean(self) -> dict[str, Any]:
+        data: dict[str, Any] = super().clean() or {}
+        wanted = {key: data.get(_takes_field(key)) for key in REPEATED}
+        self.instance.takes = {key: count for key, count in wanted.items() if count}
+        return data
 
     def choices(self) -> list[ChoiceRow]:
         """Every yes or no, in order."""

@@ -63,6 +63,7 @@ class Shop(models.Model):
         default=60,
         validators=[MaxValueValidator(MOST_DRAWS)],
     )
+    takes = models.JSONField(default=dict, help_text="how often a quantity is read, by its key")
     spacer_sizes = models.CharField(
         "cable spacers in the drawer, in",
         max_length=100,

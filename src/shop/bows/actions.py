@@ -47,3 +47,15 @@ def swap_part(
         lay=lay,
         length_known=known.value,
     )
+
+
+def put_back_on(new: Part) -> None:
+    """A new part did not go on after all: the one that it should have replaced is fitted."""
+    old = (
+        new.bow.parts.filter(role=new.role, state=Part.SPARE, pk__lt=new.pk).order_by("-pk").first()
+    )
+    new.state = Part.HERE
+    new.save(update_fields=["state"])
+    if old is not None:
+        old.state = Part.FITTED
+        old.save(update_fields=["state"])

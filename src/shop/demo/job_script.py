@@ -14,6 +14,7 @@ from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import marks_needed, marks_welcome, readings_needed
+from bowcore.workflow.supply import Supply
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
@@ -126,6 +127,7 @@ class JobScript:
 
     def replace(self, role: str, short_in: float, gate: bool = True, judge: bool = True) -> None:
         """Put a new part on that is a little short (or long, when negative)."""
+        self.have_parts()
         cycle.open_press_to_replace(self.job.pk, role, self.submission())
         length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
         new = cycle.NewPart(Decimal(str(length)), 24, f"{STRING_MAKER}, batch 41", "z")
@@ -138,6 +140,14 @@ class JobScript:
         if gate and judge:
             self.judge(role, short_in)
             self.draw_in()
+
+    def have_parts(self) -> None:
+        """What was not ordered is from the shelf."""
+        if hasattr(self, "set") or not (roles := self.state().facts.to_order):
+            return
+        order_set(
+            self.job.pk, SetOrder(supply=dict.fromkeys(roles, Supply.SHELF)), self.submission()
+        )
 
     def draw_in(self) -> None:
         """New threads are drawn in as often as the shop wants it, once all new parts are on."""
@@ -186,7 +196,9 @@ class JobScript:
         return job_state(Job.objects.get(pk=self.job.pk))
 
     def order_set(self) -> None:
-        self.set = order_set(self.job.pk, SetOrder(STRING_MAKER), self.submission())
+        found = order_set(self.job.pk, SetOrder(STRING_MAKER), self.submission())
+        assert found is not None
+        self.set = found
 
     def set_arrives(self) -> None:
         """The maker's set comes and is measured as it is."""

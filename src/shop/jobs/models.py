@@ -33,6 +33,7 @@ class Job(models.Model):
         default=dict, help_text="where this job differs from the shop's policy"
     )
     replacement = models.CharField(max_length=40, blank=True)
+    supply = models.JSONField(default=dict, help_text="where each new part comes from, by role")
     press = models.CharField(
         max_length=20,
         blank=True,

@@ -100,6 +100,20 @@ class JobState:
         return list(rows.order_by("seq", "pk"))
 
     @cached_property
+    def adjustments_made(self) -> list[Adjustment]:
+        """What was done to the bow: without parts that were logged and never went on."""
+        rows = self.adjustments
+        never = {row.corrects_id for row in rows if row.takes_part_off}
+        return [row for row in rows if row.pk not in never and not row.takes_part_off]
+
+    @property
+    def just_put_on(self) -> list[Adjustment]:
+        """New parts whose entry can be taken back: the newest of a role, nothing done to it since."""
+        judged = {check.part_id for check in self.part_checks}
+        last = {row.role: row for row in self.adjustments_made if row.role}
+        return [row for row in last.values() if row.replaced and row.part_id not in judged]
+
+    @cached_property
     def ledger(self) -> list[LedgerLine]:
         """Every ledger entry with its words."""
         return [LedgerLine(row, self._entry_words(row)) for row in self.adjustments]
@@ -187,7 +201,7 @@ class JobState:
             holds=tuple(hold.kind for hold in self.holds),
             liftable=tuple(hold.kind for hold in self.liftable),
             takes=tuple(takes_of(self.readings)),
-            changes=tuple(map(ledger_entry, self.adjustments)),
+            changes=tuple(map(ledger_entry, self.adjustments_made)),
             press=self._open_press(),
             handed_over=self.job.closed,
             path=self.job.path,
@@ -204,6 +218,8 @@ class JobState:
             shimmed=bool(self.spec.shim_kits),
             draw_asked=self.job.wanted_draw_in is not None,
             draw_in=self.shop.draw_in,
+            takes_wanted=self.shop.takes,
+            supply=self.job.supply,
             left=self.left,
         )
 
@@ -227,13 +243,13 @@ class JobState:
         return mixed({part.label: self._lay_of(part.role) for part in self.spec.parts})
 
     def _lay_of(self, role: str) -> Lay | None:
-        new = [row for row in self.adjustments if row.role == role and row.part is not None]
+        new = [row for row in self.adjustments_made if row.role == role and row.part is not None]
         written = new[-1].part.lay if new and new[-1].part else self.marks.get(f"lay_{role}", "")
         return lay_of(written)
 
     def fitted_part(self, role: str) -> Part:
         """The new part of this role that is on now."""
-        row = next(r for r in reversed(self.adjustments) if r.role == role and r.replaced)
+        row = next(r for r in reversed(self.adjustments_made) if r.role == role and r.replaced)
         assert row.part is not None
         return row.part
 
@@ -334,6 +350,8 @@ class JobState:
         if not row.adjuster:
             return f"{other_change(row.change).name}: {row.note}"
         adjuster = self.adjuster(row.adjuster)
+        if row.takes_part_off:
+            return f"The new {adjuster.label.lower()} did not go on: {row.note}"
         if row.corrects is not None:
             return f"{adjuster.label}: {row.note}"
         return f"{adjuster.label}: {row.note or adjuster.say(row.steps)}"
@@ -366,7 +384,8 @@ class JobState:
 
     def _new_since(self, hold: Hold) -> set[str]:
         """Roles of the parts that went on since a hold was placed."""
-        return {row.role for row in self.adjustments if row.replaced and row.at > hold.placed_at}
+        made = self.adjustments_made
+        return {row.role for row in made if row.replaced and row.at > hold.placed_at}
 
     def _set_state(self) -> str:
         """The newest set's state, where one was asked for; the rack does not show it."""
@@ -386,7 +405,7 @@ class JobState:
     def _open_press(self) -> OpenPress | None:
         if self.press is None:
             return None
-        mine = [row for row in self.adjustments if row.press_id == self.press.pk]
+        mine = [row for row in self.adjustments_made if row.press_id == self.press.pk]
         done = bool(mine)
         if self.press.purpose == PressCycle.REPLACE:
             done = {row.role for row in mine} >= set(self.press.parts)

@@ -55,6 +55,7 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
         "lines": lines,
         "page": page,
         "ledger": ledger,
+        "just_put_on": () if state.facts.handed_over else {row.pk for row in state.just_put_on},
         "kinds": OTHER_CHANGES,
         "here": "log",
     }

@@ -12,6 +12,7 @@ class ReadingForm(SubmissionForm):
 
     quantity = forms.CharField()
     text = forms.CharField(required=False, max_length=60)
+    other = forms.CharField(required=False, max_length=60)
     direction = forms.CharField(required=False)
     start = forms.CharField(required=False)
     end = forms.CharField(required=False)
@@ -23,13 +24,17 @@ class ReadingForm(SubmissionForm):
     def typed(self) -> TypedReading:
         """What was typed; with nothing typed, what the plugged-in tool showed."""
         data = dict(self.cleaned_data)
-        typed = f"{data['text']} {data['direction']}".strip()
-        data["sure"] = bool(typed) and data["sure_of"] == typed
-        if data["text"] or data["direction"]:
+        data["sure"] = bool(self.as_typed()) and data["sure_of"] == self.as_typed()
+        if self.as_typed():
             data["device"] = ""
         elif data["device"]:
             data["text"], data["direction"] = data["tool_text"], data["tool_direction"]
         return TypedReading(**{name: data[name] for name in TypedReading.__dataclass_fields__})
+
+    def as_typed(self) -> str:
+        """All that was typed, so that a confirmation is bound to it."""
+        data = self.cleaned_data
+        return " ".join(data[name] for name in ("text", "other", "direction") if data[name])
 
 
 class PulledForm(forms.Form):

@@ -20,12 +20,9 @@ class PullRow:
 
     quantity: Quantity
     taken: int
+    wanted: int
     text: str
     direction: str
-
-    @property
-    def most_takes(self) -> int:
-        return self.quantity.takes
 
 
 def pull_wanted(request: HttpRequest, state: JobState) -> bool:
@@ -47,7 +44,8 @@ def pull_card(request: HttpRequest, state: JobState) -> Context:
         now, at = state.facts.current(name), f"{prefix}-{number}"
         taken = now.summary.takes if now and now.fresh and now.summary else 0
         text, way = (request.POST.get(f"{at}-{field}", "") for field in ("text", "direction"))
-        rows.append(PullRow(state.facts.named(name), taken, text, way))
+        what = state.facts.named(name)
+        rows.append(PullRow(what, taken, state.facts.takes_wanted_of(what), text, way))
     return {
         "pull_rows": rows,
         "prefix": prefix,

@@ -49,6 +49,7 @@ class OpenReading:
 
     row: ReadingRow
     take: int
+    wanted: int
     takes: tuple[tuple[str, bool], ...]
     """Takes so far in words, and whether each is an outlier."""
     keypad: Keypad
@@ -172,6 +173,7 @@ def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
     return OpenReading(
         row,
         len(takes) + 1,
+        state.facts.takes_wanted_of(row.quantity),
         takes,
         keypad_for(row.quantity, expected),
         points(row.quantity),
@@ -239,7 +241,7 @@ def _may_skip(state: JobState, open_mark: str, asked: OpenReading | None) -> str
 def _shim_pairs(state: JobState) -> list[tuple[str, str]]:
     """Every pair of shims of the model's kits: as it is written down, and in words."""
     return [
-        (f"{left:.3f}/{right:.3f}", f"{left:.3f} / {right:.3f} {kit.name}")
+        (f"{left:.3f}/{right:.3f}", f"{kit.say_width(left)} / {kit.say_width(right)}, {kit.name}")
         for kit in state.spec.shim_kits
         for left, right in kit.pairs
     ]
@@ -265,10 +267,10 @@ def _following(
     state: JobState, asked: OpenReading | None, was_waiting: bool, after: list[str]
 ) -> str:
     """What comes after the open row, in words."""
-    if asked and was_waiting and asked.take < asked.row.quantity.takes:
+    if asked and was_waiting and asked.take < asked.wanted:
         if asked.row.quantity.take_names:
             return f"the {asked.row.quantity.take_names[asked.take]}"
-        return f"take {asked.take + 1} of {asked.row.quantity.takes}"
+        return f"take {asked.take + 1} of {asked.wanted}"
     return _name(state, after)
 
 

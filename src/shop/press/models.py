@@ -63,7 +63,8 @@ class Adjustment(AppendOnly):
 
     `steps` counts what the adjuster counts: half twists, half turns, a kit's small steps. `role` is
     the role of the string or cable that the adjuster belongs to. An entry that `corrects` another one
-    holds the steps by which that was written down wrongly; none if it was looked at and is right.
+    holds the steps by which that was written down wrongly; none if it was looked at and is right. One
+    that corrects a new part says that the part never went on.
     """
 
     press = models.ForeignKey(PressCycle, models.PROTECT, null=True, related_name="adjustments")
@@ -82,6 +83,11 @@ class Adjustment(AppendOnly):
     def moment(self) -> int:
         """Its place in the order of the job's facts: a correction is about what it corrects."""
         return self.corrects.moment if self.corrects is not None else self.seq
+
+    @property
+    def takes_part_off(self) -> bool:
+        """It says that a part that was logged never went on."""
+        return self.corrects is not None and self.corrects.replaced
 
     @property
     def replaced(self) -> bool:

@@ -18,9 +18,15 @@ from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.press_plan import PRESSES, USUALLY_OUT, PressFit
-from bowcore.workflow.replacement import REPLACEMENT_REASONS, part_steps
+from bowcore.workflow.replacement import (
+    REPLACEMENT_REASONS,
+    may_share_press,
+    part_steps,
+    replacement_order,
+)
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.replace import ReplaceStep
+from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.tug import SHOWN_BY, LengthVerdict, before_the_tug, judged_mark
 from shop.accounts.models import Member
 from shop.drawings.bow_side_view import bow_side_view
@@ -119,6 +125,7 @@ def replace(state: JobState) -> Context:
         "judged": state.part_checks,
         "drawing": part_drawing(state, steps[0].part) if steps else "",
         "parts_here": parts_here(state.job),
+        "not_here": _not_here(state),
     }
 
 
@@ -129,7 +136,18 @@ def _replace_act(state: JobState, anything: bool) -> str:
     if state.press_plan.fit is PressFit.NO:
         return "no_press"
     missing = state.course.unread or state.course.unmarked
-    return "baseline" if missing and not state.facts.changes else "open"
+    if missing and not state.facts.changes:
+        return "baseline"
+    return "open" if not _not_here(state) else "parts"
+
+
+def _not_here(state: JobState) -> list[str]:
+    """Labels of the parts for which the press would be opened now and which nobody has."""
+    came, facts = parts_here(state.job), state.facts
+    order = replacement_order(state.spec, facts.still_to_replace)
+    wanted = order if may_share_press(facts.replacement) else order[:1]
+    missing = (role for role in not_in_hand(wanted, facts.supply) if role not in came)
+    return [state.spec.part(role).label for role in missing]
 
 
 def press(state: JobState, member: Member) -> Context:

@@ -29,5 +29,10 @@ urlpatterns = [
     path("<int:job_id>/press/gate/", views.LetDownView.as_view(), name="let_down"),
     path("<int:job_id>/turned/", views.TurnWithoutPressView.as_view(), name="turn_without_press"),
     path("<int:job_id>/changed/", views.NoteChangeView.as_view(), name="note_change"),
+    path(
+        "<int:job_id>/not-on/<int:adjustment_id>/",
+        views.PartNotOnView.as_view(),
+        name="part_not_on",
+    ),
     path("<int:job_id>/back/", views.TakeBackView.as_view(), name="take_back"),
 ]

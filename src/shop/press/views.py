@@ -21,6 +21,7 @@ from shop.press.actions.count_bolts import count_bolts
 from shop.press.actions.draw_in import draw_in
 from shop.press.actions.log_done import log_done
 from shop.press.actions.note_change import note_change
+from shop.press.actions.part_not_on import part_not_on
 from shop.press.actions.small_parts import put_in_tray
 from shop.press.actions.take_back import take_back
 
@@ -175,6 +176,13 @@ class NoteChangeView(LogActionView):
     def act(self, form: forms.OtherChangeForm, submission: Submission) -> None:
         data = form.cleaned_data
         note_change(self.job_id, data["change"], data["note"], submission)
+
+
+class PartNotOnView(LogActionView):
+    """A new part that was logged by mistake."""
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        part_not_on(self.job_id, self.kwargs["adjustment_id"], submission)
 
 
 class TakeBackView(LogActionView):

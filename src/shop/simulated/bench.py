@@ -54,7 +54,7 @@ def bow_now(state: JobState) -> SimulatedBow:
         raise LookupError(f"job {state.job.pk} has no simulated bow")
     bow = _made(state.spec, bench.seed)
     bow.came_in(faults_of(bench))
-    for row in state.adjustments:
+    for row in state.adjustments_made:
         if row.part is not None:
             bow.fit_part(row.role, _short_in(state, bench, row))
         elif row.change == Change.SHOTS:

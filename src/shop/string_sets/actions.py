@@ -1,7 +1,7 @@
 """A set for a job: ordered, arrived and judged; what is moved over from the old one."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
 from bowcore.mechanics.lay import lay_of, mixed
+from bowcore.mechanics.specification import PartSpec
 from bowcore.workflow.arrival import (
     ArrivalVerdict,
     Arrived,
@@ -21,6 +22,8 @@ from bowcore.workflow.arrival import (
     with_remarks,
 )
 from bowcore.workflow.needs import FITTED
+from bowcore.workflow.services import parts_to_replace
+from bowcore.workflow.supply import Supply, supply_of
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
 from shop.devices.registry import string_maker
@@ -33,15 +36,16 @@ from shop.string_sets.transfer import order
 
 @dataclass(frozen=True)
 class SetOrder:
-    """From whom, how it should be made, and by when it is wanted."""
+    """From whom, how it should be made, by when it is wanted, and which parts come from elsewhere."""
 
-    maker: str
+    maker: str = ""
     wishes: str = ""
     wanted_by: date | None = None
+    supply: Mapping[str, Supply] = field(default_factory=dict)
 
 
-def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSet:
-    """Order every part that is still to be replaced.
+def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSet | None:
+    """Say where every new part comes from, and order what has to be ordered.
 
     Raises
     ------
@@ -53,13 +57,14 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
     with on_job(job_id, "order_set", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "order_set", state)
-        if not wanted.maker.strip():
-            raise BadInput("From which string maker?", "maker")
         if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
             raise Refused("A set for this bow is on its way already.")
-        parts = [state.spec.part(role) for role in state.facts.still_to_replace]
+        parts = _supplied(event, state, wanted)
         if not parts:
-            raise Refused("Nothing is to be replaced on this job.")
+            event.summary = _say_supply(state, wanted)
+            return None
+        if not wanted.maker.strip():
+            raise BadInput("From which string maker?", "maker")
         found = StringSet.objects.create(
             job=event.job,
             maker=wanted.maker.strip()[:60],
@@ -78,8 +83,33 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
         _send(found)
         _wait(event, found)
         names = ", ".join(part.label.lower() for part in parts)
-        event.summary = f"ordered {names} from {found.maker}{_when(found)}"
+        others = _say_supply(state, wanted)
+        event.summary = f"ordered {names} from {found.maker}{_when(found)}" + (
+            f"; {others}" if others else ""
+        )
         return found
+
+
+def _supplied(event: EventDraft, state: JobState, wanted: SetOrder) -> list[PartSpec]:
+    """Keep where each part comes from; what has to be ordered."""
+    asked = [r for r in parts_to_replace(event.job.services) if r not in state.facts.replaced]
+    asked += [r for r in state.facts.still_to_replace if r not in asked]
+    if not asked:
+        raise Refused("Nothing is to be replaced on this job.")
+    event.job.supply |= {role: kind.value for role, kind in wanted.supply.items() if role in asked}
+    event.job.save(update_fields=["supply"])
+    kinds = {role: supply_of(event.job.supply.get(role, Supply.ORDER)) for role in asked}
+    return [state.spec.part(role) for role, kind in kinds.items() if kind is Supply.ORDER]
+
+
+def _say_supply(state: JobState, wanted: SetOrder) -> str:
+    """`string: from the shelf, cable a: declined`."""
+    labels = state.spec.labels
+    return ", ".join(
+        f"{labels.get(role, role).lower()}: {kind.value}"
+        for role, kind in wanted.supply.items()
+        if kind is not Supply.ORDER
+    )
 
 
 @dataclass(frozen=True)

@@ -5,15 +5,27 @@ from typing import Any
 from django import forms
 
 from bowcore.workflow.arrival import Contact
+from bowcore.workflow.supply import Supply
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
 from shop.string_sets.actions import MeasuredComponent, SetOrder
 from shop.ui.form_fields import LayField, LengthField, TextListField
 
 
-class OrderForm(SubmissionForm):
-    """From whom a set is ordered."""
+class SupplyForm(forms.Form):
+    """Where one new part comes from."""
 
+    role = forms.CharField(max_length=20)
+    source = forms.ChoiceField(choices=[(one.value, one.value) for one in Supply])
+
+
+class OrderForm(RowsForm):
+    """Where each new part comes from, and from whom the others are ordered."""
+
+    row_form = SupplyForm
+    prefix_of_rows = "supply"
+
+    every = forms.ChoiceField(choices=[(one.value, one.value) for one in Supply], required=False)
     maker = forms.CharField(required=False, max_length=60)
     wishes = forms.CharField(required=False, max_length=200)
     wanted_by = forms.DateField(required=False)
@@ -21,7 +33,9 @@ class OrderForm(SubmissionForm):
     def order(self) -> SetOrder:
         """As the action takes it."""
         data = self.cleaned_data
-        return SetOrder(data["maker"], data["wishes"], data["wanted_by"])
+        every = data["every"]
+        supply = {row["role"]: Supply(every or row["source"]) for row in self.cleaned_rows()}
+        return SetOrder(data["maker"], data["wishes"], data["wanted_by"], supply)
 
 
 class MoveOverForm(SubmissionForm):

@@ -6,22 +6,32 @@ from typing import Any
 
 from django.http import HttpRequest
 
+from bowcore.mechanics.specification import PartSpec
 from bowcore.quantities.inches import say_inches
 from bowcore.workflow.arrival import STRING_LOAD_LBF
 from bowcore.workflow.needs import FITTED
 from bowcore.workflow.steps.string_set import StringSetStep
+from bowcore.workflow.supply import Supply, declined
 from shop.devices.interface import Delivered
 from shop.devices.registry import string_maker
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.string_sets.actions import order_of
-from shop.string_sets.forms import ArrivalForm
+from shop.string_sets.forms import ArrivalForm, OrderForm
 from shop.string_sets.models import Component, MovedOver, StringSet
 from shop.string_sets.selectors import maker_names, sets_of
 
 SPARE_TIME = timedelta(days=2)
 """A set is wanted so long before the bow was promised (common practice)."""
 _TRAVELS = ("rest", "peep", "kisser", "silencers")
+
+
+@dataclass(frozen=True)
+class SupplyRow:
+    """A new part, and where it comes from."""
+
+    part: PartSpec
+    source: str
 
 
 @dataclass(frozen=True)
@@ -40,7 +50,7 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     newest = every[0] if every else None
     coming = newest if newest and newest.under_way else None
     names = {fitting.key: fitting for fitting in FITTED}
-    wanted = [state.spec.part(role) for role in state.facts.still_to_replace]
+    wanted = _supply_rows(state)
     none_here = newest is None or newest.goes_back
     return "string_sets/string_set.html", {
         "may_order": bool(wanted) and none_here,
@@ -53,11 +63,21 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "load_lbf": STRING_LOAD_LBF,
         "rows": _component_rows(coming, request.POST) if coming else [],
         "prefix": ArrivalForm.prefix_of_rows,
+        "supply_prefix": OrderForm.prefix_of_rows,
+        "sources": [one.value for one in Supply],
+        "shelf": Supply.SHELF.value,
         "moved": list(MovedOver.objects.filter(job=state.job)),
         "may_move": [names[key] for key in state.job.fitted if key in _TRAVELS],
         "contacts": _contacts(state, request.POST),
         "parts": state.spec.parts,
     }
+
+
+def _supply_rows(state: JobState) -> list[SupplyRow]:
+    """Every part that was asked for and is not on yet, those that were declined too."""
+    facts, supply = state.facts, state.job.supply
+    asked = dict.fromkeys((*facts.still_to_replace, *declined(supply)))
+    return [SupplyRow(state.spec.part(r), supply.get(r, Supply.ORDER.value)) for r in asked]
 
 
 def _contacts(state: JobState, typed: Any) -> list[dict[str, str]]:

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, render
 from bowcore.workflow.steps.string_set import StringSetStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
+from shop.jobs.screens import state_or_404, to_job
 from shop.string_sets.actions import move_over, order_of, order_set, set_arrived
 from shop.string_sets.forms import ArrivalForm, MoveOverForm, OrderForm
 from shop.string_sets.models import StringSet
@@ -19,12 +20,18 @@ SPARES_ON_A_PAGE = 50
 
 
 class OrderSetView(JobActionView):
+    """Stays where something is on its way; goes on where everything is here."""
+
     form_class = OrderForm
     screen = StringSetStep.key
-    stay = True
 
     def act(self, form: OrderForm, submission: Submission) -> None:
         order_set(self.job_id, form.order(), submission)
+
+    def done(self, form: OrderForm) -> HttpResponse:
+        if state_or_404(self.job_id).facts.to_order:
+            return to_job(self.job_id, self.screen)
+        return super().done(form)
 
 
 class SetArrivedView(JobActionView):

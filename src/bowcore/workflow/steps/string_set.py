@@ -19,10 +19,10 @@ class StringSetStep(Step):
         return bool(facts.to_replace)
 
     def done(self, now: Situation) -> bool:
-        return now.facts.set_state == "here" or not now.facts.still_to_replace
+        return now.facts.set_state == "here" or not now.facts.to_order
 
     def note(self, now: Situation) -> str:
         return "" if self.done(now) else now.facts.set_state or "not ordered"
 
     def next_act(self, now: Situation) -> str:
-        return "Order the set"
+        return "Order what is not here"

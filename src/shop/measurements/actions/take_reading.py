@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from bowcore.adjusters.adjuster import NOT_KNOWN
 from bowcore.errors import Refused, Unreadable
 from bowcore.quantities.catalogue import quantity
-from bowcore.quantities.entries import Entry, read_entry
+from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow.entry_check import why_doubted
@@ -29,7 +29,8 @@ class Implausible(Refused):
 
 @dataclass(frozen=True)
 class TypedReading:
-    """A reading as it was entered. `sure` confirms an implausible value."""
+    """A reading as it was entered. `other` is the second of two readings of which the quantity is the
+    difference; `sure` confirms an implausible value."""
 
     quantity: str
     text: str
@@ -38,6 +39,13 @@ class TypedReading:
     end: str = ""
     sure: bool = False
     device: str = ""
+    other: str = ""
+
+    def entry(self, what: Quantity) -> Entry:
+        """What it means as a reading of a quantity."""
+        if what.two and not self.direction:
+            return read_both(what, self.text, self.other)
+        return read_entry(what, self.text, self.direction)
 
 
 def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
@@ -88,7 +96,7 @@ def _taken(event: EventDraft, state: JobState, typed: TypedReading) -> tuple[Rea
     """One take, appended, and its words."""
     quantity(typed.quantity)
     what = state.facts.named(typed.quantity)
-    entry = read_entry(what, typed.text, typed.direction)
+    entry = typed.entry(what)
     _require_readable(state, what, event.by)
     _require_plausible(state, what, entry, typed)
     tool = DEVICES.get(typed.device, what.tool)
@@ -183,7 +191,7 @@ def correct_reading(
         if old is None:
             raise Refused("That reading has been corrected already.")
         what = state.facts.named(old.quantity)
-        entry = read_entry(what, typed.text, typed.direction)
+        entry = typed.entry(what)
         _require_plausible(state, what, entry, typed)
         reading = Reading.objects.create(
             **event.fact,

@@ -17,6 +17,7 @@ from bowcore.workflow.press_plan import require_press
 from bowcore.workflow.replacement import may_share_press, replacement_order
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.baseline import baseline_missing, marks_missing
+from bowcore.workflow.supply import require_here
 from shop.accounts.models import Member, Shop
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.actions import swap_part
@@ -29,6 +30,7 @@ from shop.jobs.checks import (
 from shop.jobs.state import JobState, job_state
 from shop.press.ledger import log_steps, require_possible, say_done
 from shop.press.models import Adjustment, LetDown, PressCycle
+from shop.string_sets.selectors import parts_here, put_on
 
 
 def open_press_to_replace(job_id: int, role: str, submission: Submission) -> PressCycle:
@@ -37,7 +39,8 @@ def open_press_to_replace(job_id: int, role: str, submission: Submission) -> Pre
     Raises
     ------
     Refused
-        The baseline is not complete, a hold forbids pressing, the press is open already.
+        The baseline is not complete, a hold forbids pressing, the press is open already, or the part is
+        not here.
     """
     with on_job(job_id, "open_press", submission) as event:
         state = job_state(event.job)
@@ -49,6 +52,8 @@ def open_press_to_replace(job_id: int, role: str, submission: Submission) -> Pre
         roles = [role]
         if may_share_press(state.facts.replacement) and role in state.facts.still_to_replace:
             roles = replacement_order(state.spec, state.facts.still_to_replace)
+        new = [one for one in roles if one in state.facts.still_to_replace]
+        require_here(state.spec, new, state.facts.supply, parts_here(state.job))
         names = ", ".join(state.spec.part(r).label.lower() for r in roles)
         event.summary = f"opened the press: replace {names}"
         return _opened(event, state, PressCycle.REPLACE, f"Replace {names}", parts=roles)
@@ -121,6 +126,7 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
             part=part,
             note=new.note[:200],
         )
+        put_on(event.job, part)
         length = say_inches(float(new.length_in))
         event.summary = f"put on a new {part.label.lower()}, {length} in, {part.length_known}"
         return row
@@ -197,7 +203,7 @@ def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
 def next_part(state: JobState) -> str:
     """The role that is to be put on next in the open press."""
     assert state.press is not None
-    done = {row.role for row in state.adjustments if row.press_id == state.press.pk}
+    done = {row.role for row in state.adjustments_made if row.press_id == state.press.pk}
     return str(next(role for role in state.press.parts if role not in done))
 
 

@@ -2,12 +2,21 @@
 document.addEventListener("alpine:init", () => {
   Alpine.data("entry", () => ({
     text: "",
-    init() { this.text = this.$refs.text.value; },
-    sync() { this.text = this.$refs.text.value; },
+    field: null,
+    init() { this.use(this.$refs.text); },
+    use(field) { this.field = field; this.text = field.value; },
+    used(event) { if (event.target.matches("input[type=text]")) this.use(event.target); },
+    sync(event) { this.use(event.target); },
+    then(event) {
+      const next = document.getElementById(event.target.dataset.then);
+      if (!next || next.value) return;
+      event.preventDefault();
+      next.focus();
+    },
     put(text) {
       this.text = text;
-      this.$refs.text.value = text;
-      this.$refs.text.dispatchEvent(new Event("input", {bubbles: true}));
+      this.field.value = text;
+      this.field.dispatchEvent(new Event("input", {bubbles: true}));
     },
     whole(event) {
       const rest = this.text.match(/(?:^|\s)(\d+\/\d+[+-]?)$|(\.\d+)$/);
