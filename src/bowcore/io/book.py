@@ -25,6 +25,7 @@ class PartShape(Edge):
     strands: Annotated[int, Field(strict=True, ge=4, le=60)]
     twists_per_in: Annotated[float, Field(strict=True, ge=0, le=2)]
     served_in: Annotated[float, Field(strict=True, ge=0, le=100)] = 0.0
+    axle_out: Flag = False
 
     def part(self) -> PartSpec:
         """As the core takes it."""
@@ -69,6 +70,8 @@ class BookShape(Edge):
     modules: tuple[ModuleShape, ...] = ()
     nock_step_in: Annotated[float, Field(strict=True, ge=0, le=0.25)] = 0.0
     guessed: Flag = False
+    harnesses: tuple[PartShape, ...] = ()
+    guardless: Flag = False
 
     def spec(self) -> BowSpec:
         """As the core takes it.
@@ -99,6 +102,8 @@ class BookShape(Edge):
             modules=tuple(Module(one.name, one.low_in, one.high_in) for one in self.modules),
             nock_step_in=self.nock_step_in,
             guessed=self.guessed,
+            harnesses=tuple(part.part() for part in self.harnesses),
+            guardless=self.guardless,
             **radii,
         )
 

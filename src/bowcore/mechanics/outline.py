@@ -31,7 +31,7 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
     dict
         `limbs`: pivot and axle of each side; `tracks`: closed lines per track; `ropes`: the
         straight pieces of each rope by their two ends; `nock`; `pegs`: the stop peg of each cam that
-        stops on a cable, None for one that has none there. Inches; origin at the grip, x toward
+        stops on a cable, None for one that has none there; `guardless`. Inches; origin at the grip, x toward
         the archer, y up.
     """
     machine = twin.machine
@@ -45,6 +45,7 @@ def outline(twin: Twin, state: State) -> dict[str, Any]:
         "ropes": _ropes(twin, state, place[0], nock),
         "nock": nock.tolist(),
         "pegs": _pegs(twin, state, place[0]),
+        "guardless": twin.spec.guardless,
     }
 
 

@@ -12,6 +12,15 @@ from bowcore.mechanics.modules import Module
 STRING, CABLE_A, CABLE_B = "string", "cable_a", "cable_b"
 """Roles of the parts: the string, the cable that the top cam takes up, the one that the bottom does."""
 CABLES = (CABLE_A, CABLE_B)
+HARNESS_A, HARNESS_B = "harness_a", "harness_b"
+"""Roles of yoke harnesses that are parts of their own: cable A's and cable B's (five-piece sets)."""
+HARNESSES = {HARNESS_A: CABLE_A, HARNESS_B: CABLE_B}
+"""Which cable each harness lengthens or shortens."""
+
+
+def length_of(role: str) -> str:
+    """The role of the string or cable whose length a part decides: a harness is part of its cable's."""
+    return HARNESSES.get(role, role)
 
 
 class Family(StrEnum):
@@ -23,12 +32,19 @@ class Family(StrEnum):
     SINGLE = "single"
 
 
+def yokes_of(family: Family) -> tuple[str, ...]:
+    """Roles of the cables that end in a yoke, where a family's lean is set by yokes: at either axle on
+    twin cams, at the top one on the others."""
+    return CABLES if family is Family.TWIN else (CABLE_B,)
+
+
 @dataclass(frozen=True)
 class PartSpec:
     """One string or cable of the book.
 
     `role` is the core's name (string, cable_a, cable_b), `label` the shop's word; `ends` says
-    between which two places it runs, which is what makes it unmistakable.
+    between which two places it runs, which is what makes it unmistakable. `axle_out`: an axle has to
+    come out before it can be changed.
     """
 
     role: str
@@ -38,6 +54,11 @@ class PartSpec:
     strands: int
     twists_per_in: float
     served_in: float = 0.0
+    axle_out: bool = False
+
+    @property
+    def is_harness(self) -> bool:
+        return self.role in HARNESSES
 
     @property
     def is_string(self) -> bool:
@@ -67,7 +88,9 @@ class BowSpec:
     roles of cables that end in two legs; `shim_kits` what may sit left and right of its cams, the
     thinnest kit first; `spacers_in` the cable spacers in the shop's drawer; `nock_step_in` the step
     in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have;
-    `guessed` that only its family, axle to axle and brace height are known.
+    `guessed` that only its family, axle to axle and brace height are known; `harnesses` the yoke
+    harnesses that are parts of their own; `guardless` that a cable runs on either side of each cam
+    instead of both past a guard.
     """
 
     name: str
@@ -89,6 +112,8 @@ class BowSpec:
     modules: tuple[Module, ...] = ()
     nock_step_in: float = 0.0
     guessed: bool = False
+    harnesses: tuple[PartSpec, ...] = ()
+    guardless: bool = False
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:
@@ -106,13 +131,23 @@ class BowSpec:
 
     @property
     def roles(self) -> tuple[str, ...]:
-        """Roles of its parts."""
+        """Roles of its string and cables."""
         return tuple(part.role for part in self.parts)
 
     @property
+    def whole_set(self) -> tuple[PartSpec, ...]:
+        """Everything that a set for it consists of: string, cables, yoke harnesses."""
+        return (*self.parts, *self.harnesses)
+
+    @property
+    def replaceable(self) -> tuple[str, ...]:
+        """Roles of everything that a set for it consists of."""
+        return tuple(part.role for part in self.whole_set)
+
+    @property
     def labels(self) -> dict[str, str]:
-        """The shop's word for each part, by role."""
-        return {part.role: part.label for part in self.parts}
+        """The shop's word for each part of its set, by role."""
+        return {part.role: part.label for part in self.whole_set}
 
     @property
     def one_cam(self) -> bool:
@@ -132,10 +167,10 @@ class BowSpec:
 
     def part(self, role: str) -> PartSpec:
         """The part of that role; BadInput if this bow has none."""
-        for part in self.parts:
+        for part in self.whole_set:
             if part.role == role:
                 return part
-        raise BadInput(f"This bow has no '{role}'.", "role", ", ".join(self.roles))
+        raise BadInput(f"This bow has no '{role}'.", "role", ", ".join(self.replaceable))
 
 
 _LIMITS = (

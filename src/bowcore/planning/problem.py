@@ -27,7 +27,8 @@ class TuningPolicy:
     `leave` names adjusters that are not touched (a served buss cable, say); `top_first_in` is how
     much the top stop of a hybrid should lead; `upright` wants cams without lean at full draw, also
     on a bow that came in leaning; `trial_first` turns one small step on a bow that has not shown yet
-    what a change does; `top_open` would rather leave the top stop open than the bottom one.
+    what a change does; `top_open` would rather leave the top stop open than the bottom one;
+    `gap_as_was` puts the stop gap back as it came in.
     """
 
     half_twists: bool = True
@@ -38,6 +39,7 @@ class TuningPolicy:
     upright: bool = False
     trial_first: bool = False
     top_open: bool = False
+    gap_as_was: bool = False
 
 
 @dataclass(frozen=True)

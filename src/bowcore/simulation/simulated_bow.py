@@ -23,7 +23,7 @@ from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_
 from bowcore.mechanics.machine import Floats
 from bowcore.mechanics.mark_lever import sides_judged
 from bowcore.mechanics.plausible import plausible
-from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.specification import BowSpec, length_of
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
 from bowcore.quantities.inches import say_inches
@@ -220,7 +220,9 @@ class SimulatedBow:
     def _changes(self) -> Changes:
         """Everything that makes it another bow than the book's."""
         settled = 1 - np.exp(-3 * self._shots / self._faults.settled_after)
-        shorter = dict(self.off_in)
+        shorter: dict[str, float] = {}
+        for role, inches in self.off_in.items():
+            shorter[length_of(role)] = shorter.get(length_of(role), 0.0) + inches
         for role, longer in self._faults.settles_in.items():
             shorter[role] = shorter.get(role, 0.0) - longer * float(settled)
         for role, inches in self._pulled_in.items():

@@ -26,7 +26,7 @@ from bowcore.learning.prior import prior_of_twins
 from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import stale_after
 from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import STRING, BowSpec
+from bowcore.mechanics.specification import STRING, BowSpec, length_of
 from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.problem import (
     Option,
@@ -302,7 +302,7 @@ def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
 
 
 def _turns(changes: list[LedgerEntry]) -> list[HistoryEvent]:
-    found: list[HistoryEvent] = [Replaced(one.part) for one in changes if one.replaced]
+    found: list[HistoryEvent] = [Replaced(length_of(one.part)) for one in changes if one.replaced]
     found += [Drawn(one.steps) for one in changes if one.change is Change.SHOTS and one.steps]
     found += [
         OpenedAgain(one.change, stale_after(one.change)) for one in changes if one.change in OPENING
@@ -382,7 +382,7 @@ def _closed(
         if current is not None and current.fresh and current.summary is not None:
             readings[name] = (current.summary.value, current.summary.sigma)
     response = closed_form_response(spec, spent)
-    return Problem(readings, bands, response, spent, facts.replaced, policy)
+    return Problem(readings, bands, response, spent, tuple(map(length_of, facts.replaced)), policy)
 
 
 def _shown(adjusters: tuple[Adjuster, ...], lesson: Lesson) -> ShownChange:

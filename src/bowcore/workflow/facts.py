@@ -7,7 +7,7 @@ from functools import cached_property
 from bowcore.adjusters.limb_bolt import BOTH_BOLTS
 from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
-from bowcore.mechanics.specification import CABLES, STRING, Family
+from bowcore.mechanics.specification import CABLES, HARNESSES, STRING, Family, length_of
 from bowcore.quantities.catalogue import shown
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
@@ -47,6 +47,10 @@ class LedgerEntry:
     part: str = ""
     steps: int = 0
     replaced: bool = False
+
+    def decides(self, role: str) -> bool:
+        """Whether it is a new part that decides the length of this string or cable."""
+        return self.replaced and length_of(self.part) == role
 
 
 @dataclass(frozen=True)
@@ -139,6 +143,8 @@ class Facts:
     draw_in: int = 0
     takes_wanted: Mapping[str, int] = field(default_factory=dict)
     """How often the shop reads a quantity for one value, where it differs from what is usual."""
+    harnessed: tuple[str, ...] = ()
+    """Cables whose yoke is a harness of its own."""
     supply: Mapping[str, str] = field(default_factory=dict)
     """Where each new part comes from, by role."""
     left: Mapping[str, str] = field(default_factory=dict)
@@ -186,7 +192,7 @@ class Facts:
         roles = (
             role
             for role in (*CABLES, STRING)
-            if role not in self.replaced and not self.net_steps(role)
+            if role not in map(length_of, self.replaced) and not self.net_steps(role)
         )
         return (*roles, *bolts)
 
@@ -213,7 +219,7 @@ class Facts:
     @property
     def still_to_replace(self) -> tuple[str, ...]:
         """Parts that are old yet, or whose new one is the wrong length."""
-        wrong = [role for role in self.to_replace if (c := self._check(role)) and c.wrong]
+        wrong = [r for r in self.to_replace if (c := self._check(length_of(r))) and c.wrong]
         return tuple(r for r in self.to_replace if r not in self.replaced or r in wrong)
 
     @property
@@ -223,11 +229,11 @@ class Facts:
 
     @property
     def unchecked(self) -> tuple[str, ...]:
-        """New parts to be judged by their mark, where parts go on one at a time: not judged yet, or
-        turned since they were found to be off."""
+        """Strings and cables to be judged by their mark, where parts go on one at a time: new or with a
+        new harness and not judged yet, or turned since they were found to be off."""
         if self.replacement is not ReplacementPolicy.ONE_BY_ONE:
             return ()
-        roles = dict.fromkeys(self.replaced)
+        roles = dict.fromkeys(map(length_of, self.replaced))
         return tuple(r for r in roles if (c := self._check(r)) is None or self._turned_since(c))
 
     @property
@@ -236,17 +242,17 @@ class Facts:
         before the next one goes on."""
         if self.replacement is not ReplacementPolicy.ONE_BY_ONE:
             return None
-        checks = (self._check(role) for role in dict.fromkeys(self.replaced))
+        checks = (self._check(role) for role in dict.fromkeys(map(length_of, self.replaced)))
         off = (c for c in checks if c and c.steps and not c.wrong and not self._turned_since(c))
         return next(off, None)
 
     def fitted_at(self, role: str) -> int:
-        """When the part of this role that is on now went on; 0 for one that came with the bow."""
-        return max((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
+        """When this string or cable, or its harness, last got a new part; 0 if all came with the bow."""
+        return max((c.seq for c in self.changes if c.decides(role)), default=0)
 
     def first_fitted_at(self, role: str) -> int:
         """When the first new part of this role went on: what was read before that is of the old one."""
-        return min((c.seq for c in self.changes if c.part == role and c.replaced), default=0)
+        return min((c.seq for c in self.changes if c.decides(role)), default=0)
 
     def _check(self, role: str) -> LengthCheck | None:
         """The newest check of the part of this role that is on now."""
@@ -262,16 +268,24 @@ class Facts:
     def net_steps(self, key: str) -> int:
         """Net steps of an adjuster since the part it turns was fitted.
 
-        A new cable comes without the old one's spacers, its legs as they were made.
+        A new cable comes without the old one's spacers, its legs as they were made; where the legs are a
+        harness of its own, they are as long as that harness is on.
         """
-        part = next((one.part for one in self.changes if one.adjuster == key), "")
+        turned = next((one for one in self.changes if one.adjuster == key), None)
         total = 0
         for entry in sorted(self.changes, key=lambda one: one.seq):
-            if entry.replaced and part and entry.part == part:
+            if turned is not None and self._makes_new(entry, turned):
                 total = 0
             elif entry.adjuster == key:
                 total += entry.steps
         return total
+
+    def _makes_new(self, entry: LedgerEntry, turned: LedgerEntry) -> bool:
+        """Whether a new part brings a new one of what an adjuster turns."""
+        if not turned.part or not entry.decides(turned.part):
+            return False
+        by_harness = turned.change is Change.YOKE_LEG and turned.part in self.harnessed
+        return by_harness == (entry.part in HARNESSES)
 
     def in_use(self, change: Change) -> bool:
         """Whether any adjuster of that kind of change is in now: a spacer in a cable, say."""

@@ -31,12 +31,15 @@ class BowInPress:
         The limb bolts were backed off for this press.
     tray : sequence of str
         Small parts of this bow that are out of it.
+    replaced : sequence of str
+        Roles of the parts that this press was opened for.
     """
 
     spec: BowSpec
     in_use: Collection[Change] = ()
     bolts_out: bool = False
     tray: tuple[str, ...] = ()
+    replaced: tuple[str, ...] = ()
 
 
 _EVERY = (
@@ -45,8 +48,13 @@ _EVERY = (
     GatePoint("loops_seated", "End loops and tear-drops are seated on their pegs"),
     GatePoint("clips_in", "Axle clips and set screws are in"),
     GatePoint("axles_clear", "Nothing is caught between axle, spacer and limb"),
-    GatePoint("guard_side", "Cables are on the right side of the guard or in their rollers"),
     GatePoint("rest_cord_free", "Rest cord is free, nothing caught between limb and string"),
+)
+_GUARD = GatePoint("guard_side", "Cables are on the right side of the guard or in their rollers")
+_NO_GUARD = GatePoint("guard_side", "Each cable is on its own side of the cam, top and bottom")
+_HARNESS = GatePoint("harness_closed", "Every yoke connector is closed, its cable in the groove")
+_AXLE = GatePoint(
+    "axle_in", "The axle is in and centred, its spacers on the sides they came from, clips in"
 )
 _LIMBS = GatePoint("limbs_seated", "Both limbs are seated in their pockets: the bolts were out")
 _TRAY = GatePoint("tray_empty", "The small-parts tray is empty")
@@ -60,8 +68,11 @@ def gate_points(bow: BowInPress) -> tuple[GatePoint, ...]:
     }
     own = [GatePoint(f"{name}_seated", text) for name, text in texts.items() if text]
     limbs = [_LIMBS] if bow.bolts_out else []
+    guard = _NO_GUARD if bow.spec.guardless else _GUARD
+    harness = [_HARNESS] if bow.spec.harnesses else []
+    axle = [_AXLE] if any(bow.spec.part(role).axle_out for role in bow.replaced) else []
     out = [GatePoint(f"back_{n}", f"Back on the bow: {part}") for n, part in enumerate(bow.tray, 1)]
-    return (*_EVERY, *own, *limbs, *out, _TRAY)
+    return (*_EVERY, guard, *harness, *own, *axle, *limbs, *out, _TRAY)
 
 
 def require_gate(bow: BowInPress, confirmed: Iterable[str]) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING
+from bowcore.mechanics.specification import CABLE_A, CABLE_B, HARNESS_A, HARNESS_B, STRING, BowSpec
 from bowcore.workflow.holds import HOLDS, HoldKind
 
 
@@ -35,7 +35,7 @@ PLACES = (
     Place("string", "String", "cut or broken strands, fuzz, dry wax", "Broken strand",
           ((0.76, 0.34), (0.76, 0.66)), "do_not_draw", (STRING,)),
     Place("cables", "Cables and yoke", "broken strands, wear at the guard", "Broken strand",
-          ((0.6, 0.42),), "do_not_draw", (CABLE_A, CABLE_B)),
+          ((0.6, 0.42),), "do_not_draw", (CABLE_A, CABLE_B, HARNESS_A, HARNESS_B)),
     Place("servings", "Servings", "separated, slipped, worn through", "Serving open",
           ((0.7, 0.13), (0.7, 0.87)), "", (STRING, CABLE_A, CABLE_B)),
     Place("peep", "Peep and kisser", "turning, tied ends loose", "Peep loose", ((0.76, 0.24),),
@@ -54,6 +54,9 @@ PLACES = (
           "Cam or axle damage", ((0.62, 0.94),), "service"),
 )  # fmt: skip
 
+GUARD = "guard"
+"""The place that a guardless bow does not have."""
+
 OUTCOMES = {"fine": "Fine", "watch": "Watch", "replace": "Replace", "stop": "Stop"}
 ASKS_FOR_PARTS = ("replace", "stop")
 OUTCOME_DOES = {
@@ -63,6 +66,11 @@ OUTCOME_DOES = {
     "stop": "Holds the job where it can hurt someone: the bow is not drawn, or goes to authorised service.",
 }
 """What each outcome does to the job, in a sentence."""
+
+
+def places_on(spec: BowSpec) -> tuple[Place, ...]:
+    """What is looked at on this bow: one without a cable guard has none to look at."""
+    return tuple(one for one in PLACES if not (spec.guardless and one.key == GUARD))
 
 
 def place(key: str) -> Place:

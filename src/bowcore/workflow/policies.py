@@ -42,6 +42,8 @@ CHOICES = {
                      "Some find the hold firmer; by the book's figure, or 1/16 to 1/8 in where it has none."),
         PolicyChoice("top_open", "if one is open, rather the top", "neither stop preferred",
                      "On binaries some shops leave the top stop a hair open, never the bottom one."),
+        PolicyChoice("gap_as_was", "stop gap as it came in", "stop gap by the shop's target",
+                     "What is put back for the same archer keeps the feel at the stops that it had."),
         PolicyChoice("trial_first", "one trial step first", "the whole computed step",
                      "On a bow that has not answered yet: half a twist, look, then the rest."),
         PolicyChoice("upright", "cams upright at full draw", "lean left as it came in",
@@ -82,4 +84,5 @@ def tuning_policy(chosen: Mapping[str, bool], book_top_first_in: float = 0.0) ->
         chosen["upright"],
         chosen["trial_first"],
         chosen["top_open"],
+        chosen["gap_as_was"],
     )

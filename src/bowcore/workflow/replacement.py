@@ -8,7 +8,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, BowSpec, Family, PartSpec
+from bowcore.mechanics.specification import (
+    CABLE_A,
+    CABLE_B,
+    HARNESSES,
+    STRING,
+    BowSpec,
+    Family,
+    PartSpec,
+)
 
 
 class ReplacementPolicy(StrEnum):
@@ -29,6 +37,13 @@ REPLACEMENT_REASONS = {
 """The reason of each policy."""
 
 
+AXLE_OUT = (
+    "The axle has to come out for this part: only with every string and cable slack and off that cam. "
+    "Write down which spacer sits on which side first. If the maker keeps axles to authorised service, "
+    "leave it to them."
+)
+
+
 @dataclass(frozen=True)
 class PartStep:
     """One part's turn: which, from where to where, how it goes on."""
@@ -40,17 +55,12 @@ class PartStep:
 
 
 def replacement_order(spec: BowSpec, roles: Sequence[str]) -> list[str]:
-    """The parts in the order in which they are replaced: outer cable first, string last."""
-    first = (
-        (CABLE_B, CABLE_A, STRING)
-        if spec.family is Family.HYBRID
-        else (
-            CABLE_A,
-            CABLE_B,
-            STRING,
-        )
-    )
-    return [role for role in first if role in roles]
+    """The parts in the order in which they are replaced: outer cable first, string last, and a yoke
+    harness before the cable that hangs on it."""
+    cables = (CABLE_B, CABLE_A) if spec.family is Family.HYBRID else (CABLE_A, CABLE_B)
+    with_harness = {cable: harness for harness, cable in HARNESSES.items()}
+    every = [role for cable in cables for role in (with_harness[cable], cable)]
+    return [role for role in (*every, STRING) if role in roles]
 
 
 def part_steps(spec: BowSpec, roles: Sequence[str], policy: ReplacementPolicy) -> list[PartStep]:
@@ -86,6 +96,15 @@ def may_share_press(policy: ReplacementPolicy) -> bool:
 
 
 def _how(part: PartSpec, family: Family) -> tuple[str, ...]:
+    return (*((AXLE_OUT,) if part.axle_out else ()), *_how_it_goes_on(part, family))
+
+
+def _how_it_goes_on(part: PartSpec, family: Family) -> tuple[str, ...]:
+    if part.is_harness:
+        return (
+            "The harness goes on before its cable: both legs on their sides of the axle, alike in length.",
+            "Its connector is closed, and the cable's loop sits in its groove.",
+        )
     if part.is_string:
         return (
             "The end with the split for the peep is the top.",

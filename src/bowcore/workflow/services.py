@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING
+from bowcore.mechanics.specification import CABLE_A, CABLE_B, HARNESS_A, HARNESS_B, STRING
 
 
 @dataclass(frozen=True)
@@ -20,10 +20,12 @@ WHOLE_SET = "whole_set"
 SERVICES = {
     one.key: one
     for one in (
-        Service(WHOLE_SET, "Whole set: string and every cable"),
+        Service(WHOLE_SET, "Whole set: string, cables, yoke harnesses"),
         Service("replace_cable_a", "New cable that the top cam takes up", CABLE_A),
         Service("replace_cable_b", "New cable that the bottom cam takes up", CABLE_B),
         Service("replace_string", "New string", STRING),
+        Service("replace_harness_a", "New yoke harness of the top cam's cable", HARNESS_A),
+        Service("replace_harness_b", "New yoke harness of the bottom cam's cable", HARNESS_B),
         Service(BACK_TO_SPEC, "Back to spec"),
         Service(TIMING_CHECK, "Timing check, two minutes"),
         Service("draw_length", "Draw length"),

@@ -34,8 +34,9 @@ class Wishes:
 
 @dataclass(frozen=True)
 class Tolerances:
-    """How far a model's numbers may be off its book, how much its top stop should lead, and whether
-    its cams should be upright at full draw instead of leaning as they came."""
+    """How far a model's numbers may be off its book, how much its top stop should lead, whether its cams
+    should be upright at full draw instead of leaning as they came, and whether the stop gap of a bow that
+    is put back is what it came in with."""
 
     axle_to_axle_in: float = 0.125
     brace_height_in: float = 0.125
@@ -43,6 +44,7 @@ class Tolerances:
     top_first_in: float = 0.0
     upright: bool = False
     top_open: bool = False
+    gap_as_was: bool = False
 
 
 def gap_band(spec: BowSpec, allowed: "Tolerances") -> Band:
@@ -110,6 +112,8 @@ def bands(
         feel = f"this archer's feel: {QUANTITIES['stop_gap'].say(wishes.stop_gap_in)}"
         tolerance = QUANTITIES["stop_gap"].tolerance
         result["stop_gap"] = around(wishes.stop_gap_in, tolerance, "customer", feel)
+    elif (as_was := _gap_as_was(spec, facts, allowed)) is not None:
+        result["stop_gap"] = as_was
     for name in ("axle_to_axle", "brace_height"):
         result[name] = _baseline_or_book(name, result[name], facts)
     result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
@@ -144,6 +148,17 @@ def _put_back(facts: Facts) -> tuple[str, ...]:
     if facts.path == CARRY_OVER:
         return PUT_BACK
     return tuple(name for name in PUT_BACK if QUANTITIES[name].computed or name in LEANS)
+
+
+def _gap_as_was(spec: BowSpec, facts: Facts, allowed: Tolerances) -> Band | None:
+    """The stop gap that this archer is used to, where the shop puts that back; None otherwise."""
+    before = facts.baseline("stop_gap")
+    wanted = allowed.gap_as_was and facts.path == CARRY_OVER and not spec.one_cam
+    if not wanted or before is None or before.summary is None:
+        return None
+    what = QUANTITIES["stop_gap"]
+    because = f"as it came in: {what.say(before.summary.value)}"
+    return around(before.summary.value, what.tolerance, "baseline", because)
 
 
 def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:

@@ -75,6 +75,7 @@ class Shop(models.Model):
     leave_buss = models.BooleanField("leave the bottom cam's cable alone", default=False)
     top_first = models.BooleanField("on hybrids the top stop touches a little first", default=False)
     top_open = models.BooleanField("if one stop is open, rather the top", default=False)
+    gap_as_was = models.BooleanField("the stop gap is put back as it came in", default=False)
     trial_first = models.BooleanField(
         "one trial step first on a bow that has not answered", default=False
     )

@@ -30,6 +30,7 @@ _LABELS = {
     "brace_tolerance_in": "Brace ±, in", "weight_tolerance_lbf": "Weight ±, lbf",
     "evidence": "Source", "length_in": "Length, in", "twists_per_in": "Twists per inch",
     "served_top_in": "Served from the top, in", "served_bottom_in": "Served from the bottom, in",
+    "axle_out": "The axle comes out for it", "guard": "Cable guard",
     "ends": "From where to where", "shim_kits": "Shim kits", "modules": "Modules or holes",
 }  # fmt: skip
 
@@ -92,6 +93,7 @@ class PartForm(forms.Form):
         self.role = role
         for name in ("length_in", "strands", "twists_per_in", "served_top_in", "served_bottom_in"):
             self.fields[name] = NumberField(name, required=False)
+        self.fields["axle_out"] = forms.BooleanField(required=False, label=_LABELS["axle_out"])
 
     def values(self) -> dict[str, Any] | None:
         data = {n: v for n, v in self.cleaned_data.items() if v not in (None, "")}

@@ -48,6 +48,9 @@ class BookEntry(models.Model):
         max_length=10, choices=[("yoke", "yoke"), ("shims", "shims"), ("none", "none")],
         default="none",
     )  # fmt: skip
+    guard = models.CharField(
+        max_length=10, choices=[("guard", "bar or roller"), ("none", "no guard")], default="guard"
+    )
     rest_hole = models.CharField(
         max_length=10, choices=[("centre", "centre"), ("edge", "lower edge")], default="centre"
     )
@@ -94,6 +97,9 @@ class BookPart(models.Model):
     twists_per_in = models.DecimalField(max_digits=4, decimal_places=2)
     served_top_in = inches_field(default=0)
     served_bottom_in = inches_field(default=0)
+    axle_out = models.BooleanField(
+        default=False, help_text="an axle has to come out before it can be changed"
+    )
 
     class Meta:
         ordering = ["pk"]

@@ -6,12 +6,11 @@ from typing import Any
 from bowcore.io.book import PressShape, kept_book
 from bowcore.mechanics.kits import read_kits
 from bowcore.mechanics.modules import read_modules
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, BowSpec, Family, PartSpec
+from bowcore.mechanics.specification import BowSpec, Family, PartSpec, yokes_of
 from bowcore.workflow.press_plan import LimbKind
 from bowcore.workflow.targets import Tolerances
 from shop.book.models import BookEntry, BookPart, EntryVersion
 
-_YOKES = {Family.TWIN: (CABLE_A, CABLE_B)}
 _MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
 
@@ -34,6 +33,7 @@ def spec_of(
     measured: dict[str, Any] = {
         name: float(getattr(entry, name)) for name in _MEASURED if getattr(entry, name) is not None
     }
+    parts = [_part(part) for part in entry.parts.all()]
     return BowSpec(
         str(entry),
         Family(entry.family),
@@ -42,10 +42,12 @@ def spec_of(
         draw_length_in,
         peak_weight_lbf,
         float(entry.let_off),
-        tuple(_part(part) for part in entry.parts.all()),
+        tuple(part for part in parts if not part.is_harness),
         radii_measured=bool(measured),
         limb_stop=entry.stop_on == "limb",
-        yokes=_YOKES.get(Family(entry.family), (CABLE_B,)) if entry.lean_by == "yoke" else (),
+        yokes=yokes_of(Family(entry.family)) if entry.lean_by == "yoke" else (),
+        harnesses=tuple(part for part in parts if part.is_harness),
+        guardless=entry.guard == "none",
         shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
         spacers_in=spacers_in,
         modules=read_modules(entry.modules),
@@ -80,6 +82,7 @@ def _part(part: BookPart) -> PartSpec:
         part.strands,
         float(part.twists_per_in),
         float(part.served_top_in + part.served_bottom_in),
+        part.axle_out,
     )
 
 
@@ -117,3 +120,8 @@ def _flat(data: dict[str, Any]) -> dict[str, Any]:
             f"{part['label']} {n.replace('_', ' ')}": v for n, v in part.items() if n != "role"
         }
     return found
+
+
+def roles_of(entry: BookEntry | None) -> set[str]:
+    """Roles of the parts that a model has; none while it is not known."""
+    return set(entry.parts.values_list("role", flat=True)) if entry else set()

@@ -11,15 +11,19 @@ from bowcore.mechanics.modules import read_modules
 from bowcore.mechanics.specification import (
     CABLE_A,
     CABLE_B,
+    CABLES,
+    HARNESSES,
     STRING,
     BowSpec,
     Family,
     PartSpec,
+    length_of,
+    yokes_of,
 )
 from bowcore.workflow.press_plan import LimbKind
 
 BOOK_FORMAT = "fennock-book/1"
-ROLES = (STRING, CABLE_A, CABLE_B)
+ROLES = (STRING, CABLE_A, CABLE_B, *HARNESSES)
 
 
 Tolerance = Annotated[float, Field(strict=True, gt=0, le=1)]
@@ -34,7 +38,7 @@ class PartEntry(Edge):
 
     model_config = ConfigDict(extra="forbid")
 
-    role: Literal["string", "cable_a", "cable_b"]
+    role: Literal["string", "cable_a", "cable_b", "harness_a", "harness_b"]
     label: Name
     ends: Annotated[str, Field(strict=True, min_length=1, max_length=80)]
     length_in: Annotated[float, Field(strict=True, ge=5, le=130)]
@@ -42,6 +46,7 @@ class PartEntry(Edge):
     twists_per_in: Annotated[float, Field(strict=True, ge=0, le=3)]
     served_top_in: Served = 0.0
     served_bottom_in: Served = 0.0
+    axle_out: Flag = False
 
     def part(self) -> PartSpec:
         """As the core takes it."""
@@ -53,6 +58,7 @@ class PartEntry(Edge):
             self.strands,
             self.twists_per_in,
             self.served_top_in + self.served_bottom_in,
+            self.axle_out,
         )
 
 
@@ -80,6 +86,7 @@ class ModelEntry(Edge):
     back_off: Flag = False
     stop_on: Literal["cable", "limb"] = "cable"
     lean_by: Literal["yoke", "shims", "none"] = "none"
+    guard: Literal["guard", "none"] = "guard"
     rest_hole: Literal["centre", "edge"] = "centre"
     shim_kits: Annotated[str, Field(strict=True, max_length=1000)] = ""
     modules: Annotated[str, Field(strict=True, max_length=200)] = ""
@@ -94,11 +101,17 @@ class ModelEntry(Edge):
     @model_validator(mode="after")
     def makes_a_bow(self) -> Self:
         """What single fields cannot show: order of ranges, parts of the family, a bow at all."""
-        roles = [part.role for part in self.parts]
-        wanted = {STRING, CABLE_B} if self.family is Family.SINGLE else set(ROLES)
+        roles = [part.role for part in self.parts if part.role not in HARNESSES]
+        wanted = {STRING, CABLE_B} if self.family is Family.SINGLE else {STRING, *CABLES}
         if sorted(roles) != sorted(wanted):
             has = f"{', '.join(sorted(wanted))}, not {', '.join(roles)}"
             raise ValueError(f"parts: a {self.family} bow has {has}")
+        yokes = yokes_of(self.family) if self.lean_by == "yoke" else ()
+        loose = [
+            p.label for p in self.parts if p.role in HARNESSES and length_of(p.role) not in yokes
+        ]
+        if loose:
+            raise ValueError(f"parts: {loose[0]} is a harness, but its cable has no yoke")
         if self.draw_from_in > self.draw_to_in:
             raise ValueError("draw_from_in is above draw_to_in")
         if self.weight_from_lbf > self.weight_to_lbf:
@@ -125,7 +138,8 @@ class ModelEntry(Edge):
             self.draw_to_in,
             self.weight_to_lbf,
             self.let_off,
-            tuple(part.part() for part in self.parts),
+            tuple(part.part() for part in self.parts if part.role not in HARNESSES),
+            harnesses=tuple(part.part() for part in self.parts if part.role in HARNESSES),
             shim_kits=read_kits(self.shim_kits),
             modules=read_modules(self.modules),
         )

@@ -15,6 +15,7 @@ from bowcore.workflow.services import SERVICES
 from shop.accounts.models import Member
 from shop.book.actions import UnknownModel
 from shop.book.models import BookEntry
+from shop.book.selectors import roles_of
 from shop.bows.models import Bow
 from shop.check_in.actions.check_in import CheckInAnswers
 from shop.check_in.actions.order import Order
@@ -27,6 +28,16 @@ _UNLISTED = {
     "new_ata_in": "How long, axle to axle?", "new_brace_in": "How high is the brace?",
 }  # fmt: skip
 """What is asked of a model that is not in the book."""
+
+
+def _offer(form: forms.Form, roles: Collection[str]) -> None:
+    field = form.fields["services"]
+    assert isinstance(field, forms.MultipleChoiceField)
+    field.choices = [
+        (one.key, one.name)
+        for one in SERVICES.values()
+        if not one.replaces or one.replaces in roles
+    ]
 
 
 class CheckInForm(SubmissionForm):
@@ -87,6 +98,10 @@ class CheckInForm(SubmissionForm):
     brought = forms.CharField(required=False, max_length=200, label="What else came with it")
     note = forms.CharField(required=False, label="Note", widget=forms.Textarea({"rows": 2}))
 
+    def offer(self, roles: Collection[str]) -> None:
+        """Only parts that the chosen bow has are offered."""
+        _offer(self, roles)
+
     def clean(self) -> dict[str, Any]:
         data: dict[str, Any] = super().clean() or {}
         if not data.get("bow"):
@@ -136,7 +151,7 @@ class CheckInForm(SubmissionForm):
         entry = data["bow"].entry if data.get("bow") else data.get("entry")
         if entry is None:
             return
-        roles = set(entry.parts.values_list("role", flat=True))
+        roles = roles_of(entry)
         for service in (SERVICES[key] for key in data.get("services", [])):
             if service.replaces and service.replaces not in roles:
                 self.add_error("services", f"{entry} has no such part: {service.name.lower()}.")
@@ -197,13 +212,7 @@ class AgreedForm(SubmissionForm):
 
     def offer(self, roles: Collection[str]) -> None:
         """Only parts that this bow has are offered."""
-        field = self.fields["services"]
-        assert isinstance(field, forms.MultipleChoiceField)
-        field.choices = [
-            (one.key, one.name)
-            for one in SERVICES.values()
-            if not one.replaces or one.replaces in roles
-        ]
+        _offer(self, roles)
 
     def order(self) -> Order:
         """As the action takes it."""

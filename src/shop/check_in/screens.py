@@ -6,6 +6,8 @@ from bowcore.quantities.inches import say_inches
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.steps.check_in import CheckInStep
 from shop.check_in.forms import AgreedForm
+from shop.inspection.actions.keep_photo import AS_IT_CAME
+from shop.inspection.selectors import photos_by_subject
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 
@@ -23,8 +25,10 @@ def agreed(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     weight = None if job.wanted_weight_lbf is None else f"{job.wanted_weight_lbf.normalize():f}"
     more = {"wanted_weight_lbf": weight, "phone": job.bow.customer.phone, "tag": job.bow.tag}
     form = AgreedForm(initial=same | lengths | more)
-    form.offer(state.spec.roles)
+    form.offer(state.spec.replaceable)
     return "check_in/agreed.html", {
         "agreed": form,
+        "as_it_came": AS_IT_CAME,
+        "photos": photos_by_subject(job).get(AS_IT_CAME, []),
         "asked_names": [SERVICES[key].name for key in job.services if key in SERVICES],
     }

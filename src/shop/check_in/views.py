@@ -11,6 +11,8 @@ from bowcore.workflow.needs import PATH_ASKS
 from bowcore.workflow.steps.check_in import CheckInStep
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
+from shop.book.models import BookEntry
+from shop.book.selectors import roles_of
 from shop.bows.models import Bow
 from shop.check_in.actions.check_in import check_in
 from shop.check_in.actions.order import cancel_job, change_order, reopen
@@ -54,13 +56,26 @@ class CheckInView(ActionView):
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
         form: CheckInForm = extra["form"]
+        bow = _chosen(form, "bow", Bow)
+        roles = roles_of(bow.entry if bow else _chosen(form, "entry", BookEntry))
+        if roles:
+            form.offer(roles)
         context = {
             "section": "rack",
-            "bow": _chosen(form, "bow", Bow),
+            "bow": bow,
             "customer": _chosen(form, "customer", Customer),
             "path_asks": PATH_ASKS,
         }
         return render(self.request, "check_in/check_in.html", context | extra, status=status)
+
+
+def services_for(request: HttpRequest) -> HttpResponse:
+    """What can be asked for on the model that was just chosen; what was ticked stays ticked."""
+    ticked = request.GET.getlist("services")
+    form = CheckInForm(initial={"services": ticked})
+    if roles := roles_of(_from_address(request.GET, "entry", BookEntry)):
+        form.offer(roles)
+    return render(request, "check_in/services.html", {"form": form})
 
 
 class ChangeOrderView(JobActionView):

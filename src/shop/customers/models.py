@@ -8,6 +8,7 @@ class Customer(models.Model):
 
     name = models.CharField(max_length=80, db_index=True)
     phone = models.CharField(max_length=40, blank=True)
+    note = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["name"]

@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
 from bowcore.io.book import spec_from
+from bowcore.mechanics.specification import length_of
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.inspection import PLACES
@@ -138,7 +139,7 @@ class JobScript:
         if gate:
             self.let_down()
         if gate and judge:
-            self.judge(role, short_in)
+            self.judge(length_of(role), short_in)
             self.draw_in()
 
     def have_parts(self) -> None:

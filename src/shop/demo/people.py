@@ -106,9 +106,45 @@ ENTRIES: list[dict[str, Any]] = [
         "stop_on": "limb",
         "modules": "1 25, 2 27, 3 28.5, 4 30",
     },
+    {
+        "maker": "Osmer",
+        "model": "Reed 38",
+        "family": "twin",
+        "axle_to_axle_in": 38.0,
+        "brace_height_in": 7.5,
+        "draw_from_in": 26.0,
+        "draw_to_in": 31.0,
+        "weight_from_lbf": 40.0,
+        "weight_to_lbf": 60.0,
+        "let_off": 0.65,
+        "bolt_turns_max": 6.0,
+        "note": "Five pieces: string, two cables, two yoke harnesses.",
+        "limbs": "ordinary",
+        "lean_by": "yoke",
+        "modules": "S 26 to 28, L 28 to 31",
+    },
+    {
+        "maker": "Corvane",
+        "model": "Nomad 30",
+        "family": "binary",
+        "axle_to_axle_in": 30.25,
+        "brace_height_in": 6.5,
+        "draw_from_in": 26.0,
+        "draw_to_in": 30.0,
+        "weight_from_lbf": 50.0,
+        "weight_to_lbf": 70.0,
+        "let_off": 0.8,
+        "bolt_turns_max": 6.0,
+        "note": "No cable guard: a cable on either side of each cam. The axle comes out for a cable.",
+        "limbs": "parallel",
+        "lean_by": "shims",
+        "shim_kits": "thin: .105 A/.145 B, .125 C/.125 C, .145 B/.105 A",
+        "guard": "none",
+        "modules": "1 26, 2 28, 3 30",
+    },
 ]
 
-PARTS = {
+PARTS: dict[str, list[tuple[Any, ...]]] = {
     "Lark 31": [
         ("cable_a", "Top take-up cable", "top cam's take-up track to bottom cam's let-out track",
          34.875, 24, 0.6, 6.5, 5.0),
@@ -147,8 +183,29 @@ PARTS = {
         ("string", "String", "string track to string track",
          54.5, 24, 0.4, 8.5, 8.5),
     ],
+    "Reed 38": [
+        ("cable_a", "Top cam's cable", "top cam's take-up track to the bottom yoke's connector",
+         35.5, 28, 0.5, 6.5, 5.0),
+        ("cable_b", "Bottom cam's cable", "bottom cam's take-up track to the top yoke's connector",
+         35.5, 28, 0.5, 6.5, 5.0),
+        ("string", "String", "string track to string track",
+         66.0, 24, 0.4, 8.5, 8.5),
+        ("harness_a", "Bottom yoke harness", "its connector to either side of the bottom axle",
+         9.5, 20, 0.5, 2.0, 2.0),
+        ("harness_b", "Top yoke harness", "its connector to either side of the top axle",
+         9.5, 20, 0.5, 2.0, 2.0),
+    ],
+    "Nomad 30": [
+        ("cable_a", "Left cable", "top cam's take-up track to bottom cam's let-out track, left of the cams",
+         33.75, 24, 0.6, 6.5, 5.0, True),
+        ("cable_b", "Right cable", "bottom cam's take-up track to top cam's let-out track, right of the cams",
+         33.75, 24, 0.6, 6.5, 5.0, True),
+        ("string", "String", "string track to string track",
+         55.25, 24, 0.4, 8.5, 8.5),
+    ],
 }  # fmt: skip
-"""Role, label, ends, length [in], strands, twists per inch, served from the top and the bottom [in]."""
+"""Role, label, ends, length [in], strands, twists per inch, served from the top and the bottom [in],
+and whether an axle comes out for it."""
 
 CUSTOMERS = [
     ("R. Okafor", "0555 014 201"), ("J. Verhoeven", "0555 014 202"), ("M. Achterberg", "0555 014 203"),

@@ -13,7 +13,7 @@ from shop.simulated.models import ToolBehaviour
 
 _PART_COLUMNS = (
     "role", "label", "ends", "length_in", "strands", "twists_per_in", "served_top_in",
-    "served_bottom_in",
+    "served_bottom_in", "axle_out",
 )  # fmt: skip
 
 
@@ -42,6 +42,6 @@ def open_shop() -> None:
         )
     for values in people.ENTRIES:
         parts = [
-            dict(zip(_PART_COLUMNS, row, strict=True)) for row in people.PARTS[values["model"]]
+            dict(zip(_PART_COLUMNS, row, strict=False)) for row in people.PARTS[values["model"]]
         ]
         save_entry(values | {"parts": parts}, "the maker's sheet", None)

@@ -79,9 +79,12 @@ def still(outline: Outline, place: "Canvas") -> list[str]:
     stop = [[-1.2, -0.42 * high], [outline["nock"][0] - 0.25, -0.42 * high]]
     x, y = place.at(stop[1])
     gx, gy = place.at([0.72 * outline["nock"][0], 0.2 * high])
-    return [
+    rod = [
         element("path", d=guard, class_="rod"),
         element("circle", cx=gx, cy=gy, r=4.5, class_="pin"),
+    ]
+    return [
+        *([] if outline.get("guardless") else rod),
         element("path", d=place.line(stop), class_="rod"),
         element("rect", x=x - 4, y=y - 7, width=7, height=14, class_="riser"),
         element("path", d=_riser(outline, place), class_="riser"),

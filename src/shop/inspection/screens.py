@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django.http import HttpRequest
 
 from bowcore.mechanics.specification import PartSpec
-from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, PLACES, Place, parts_at, to_order
+from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, Place, parts_at, places_on, to_order
 from bowcore.workflow.steps.inspection import InspectionStep
 from shop.drawings.inspection_map import Spot, inspection_map
 from shop.inspection.forms import InspectionForm
@@ -47,7 +47,7 @@ def _answered(
 
 
 def _to_choose(state: JobState, place: Place) -> list[PartSpec]:
-    roles = parts_at(place.key, state.spec.roles)
+    roles = parts_at(place.key, state.spec.replaceable)
     return [state.spec.part(role) for role in roles] if len(roles) > 1 else []
 
 
@@ -64,7 +64,7 @@ def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
             _to_choose(state, place),
             *_answered(request, number, found.get(place.key)),
         )
-        for number, place in enumerate(PLACES, 1)
+        for number, place in enumerate(places_on(state.spec), 1)
     ]
     spots = [
         Spot(

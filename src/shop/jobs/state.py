@@ -12,7 +12,7 @@ from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.lay import Lay, lay_of, mixed
-from bowcore.mechanics.specification import STRING, BowSpec, Family
+from bowcore.mechanics.specification import STRING, BowSpec, Family, length_of
 from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
@@ -20,7 +20,7 @@ from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
-from bowcore.workflow.needs import readings_needed
+from bowcore.workflow.needs import CARRY_OVER, readings_needed
 from bowcore.workflow.other_changes import other_change
 from bowcore.workflow.policies import CHOICES, tuning_policy
 from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
@@ -152,7 +152,8 @@ class JobState:
         """What decides which points the gate asks for."""
         in_use = [change for change in Change if self.facts.in_use(change)]
         bolts_out = self.press is not None and any(self.press.bolts_out)
-        return BowInPress(self.spec, in_use, bolts_out, self.tray)
+        parts = tuple(self.press.parts) if self.press else ()
+        return BowInPress(self.spec, in_use, bolts_out, self.tray, parts)
 
     @cached_property
     def holds(self) -> list[Hold]:
@@ -220,6 +221,7 @@ class JobState:
             draw_in=self.shop.draw_in,
             takes_wanted=self.shop.takes,
             supply=self.job.supply,
+            harnessed=tuple(length_of(part.role) for part in self.spec.harnesses),
             left=self.left,
         )
 
@@ -248,8 +250,10 @@ class JobState:
         return lay_of(written)
 
     def fitted_part(self, role: str) -> Part:
-        """The new part of this role that is on now."""
-        row = next(r for r in reversed(self.adjustments_made) if r.role == role and r.replaced)
+        """The newest part that decides the length of this string or cable."""
+        row = next(
+            r for r in reversed(self.adjustments_made) if r.replaced and length_of(r.role) == role
+        )
         assert row.part is not None
         return row.part
 
@@ -271,6 +275,8 @@ class JobState:
         idle = {"top_open" if self.spec.family is Family.HYBRID else "top_first"}
         if self.spec.one_cam:
             idle |= {"top_open", "top_first"}
+        if self.spec.one_cam or self.job.path != CARRY_OVER:
+            idle.add("gap_as_was")
         if not any(name in self.bands for name in LEANS):
             idle.add("upright")
         return {name: value for name, value in mine.items() if name not in idle}
@@ -365,6 +371,7 @@ class JobState:
             top_first_in=policy.top_first_in,
             upright=policy.upright,
             top_open=policy.top_open,
+            gap_as_was=policy.gap_as_was,
         )
         return bands(self.spec, self.facts, wishes, allowed)
 

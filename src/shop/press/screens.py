@@ -11,7 +11,7 @@ from bowcore.adjusters.spacer import Spacer, how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.measurement.cam_mark import Tug
 from bowcore.mechanics.lay import say_turning
-from bowcore.mechanics.specification import STRING, PartSpec
+from bowcore.mechanics.specification import STRING, PartSpec, length_of
 from bowcore.workflow import cautions
 from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.facts import LengthCheck
@@ -254,7 +254,11 @@ def off_part(state: JobState, found: LengthCheck) -> Context:
 def part_drawing(state: JobState, part: PartSpec) -> SafeString | str:
     """The bow with one part standing out, if its twin can be drawn."""
     outline = drawing_of(state.spec)
-    return bow_side_view(outline, part.role, f"{part.label}: {part.ends}") if outline else ""
+    return (
+        bow_side_view(outline, length_of(part.role), f"{part.label}: {part.ends}")
+        if outline
+        else ""
+    )
 
 
 def _offered(state: JobState, adjuster: Adjuster) -> list[tuple[int, str]]:

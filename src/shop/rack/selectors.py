@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils.safestring import SafeString
 
 from bowcore.workflow.services import SERVICES
@@ -123,6 +123,28 @@ def open_presses_of(member: Member, slots: Iterable[Slot]) -> list[Job]:
     mine = PressCycle.objects.filter(job__in=loaded, by=member, let_down=None)
     held = set(mine.values_list("job_id", flat=True))
     return [slot.job for slot in slots if slot.job.pk in held]
+
+
+@dataclass(frozen=True)
+class OwnedBow:
+    """A customer's bow and the job that is open on it, if one is."""
+
+    bow: Bow
+    open_job: Job | None
+
+
+def bows_of(customer: Customer) -> list[OwnedBow]:
+    """A customer's bows, the newest first."""
+    bows = customer.bows.select_related("entry").order_by("-pk")
+    here = jobs_of(customer).filter(handed_over_at=None, cancelled_at=None)
+    open_jobs = {job.bow_id: job for job in here}
+    return [OwnedBow(bow, open_jobs.get(bow.pk)) for bow in bows]
+
+
+def jobs_of(customer: Customer) -> QuerySet[Job]:
+    """A customer's jobs, the newest first."""
+    found = Job.objects.filter(bow__customer=customer).select_related("bow__entry", "bow__customer")
+    return found.order_by("-pk")
 
 
 @dataclass(frozen=True)

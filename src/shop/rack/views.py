@@ -1,4 +1,6 @@
-"""The rack, the search, a bow's page, and the pulse that shows a browser that the server answers."""
+"""The rack, the search, a bow's and a customer's page, and the pulse that shows that the server answers."""
+
+from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
@@ -7,8 +9,21 @@ from django.templatetags.static import static
 
 from bowcore.mechanics.specification import Family
 from bowcore.workflow.holds import HOLDS
+from shop.audit.submissions import Submission
 from shop.bows.models import Bow
-from shop.rack.selectors import RackFilter, find, grouped, open_presses_of, open_slots
+from shop.customers.actions import change_customer
+from shop.customers.models import Customer
+from shop.jobs.action_view import ActionView
+from shop.rack.forms import CustomerForm
+from shop.rack.selectors import (
+    RackFilter,
+    bows_of,
+    find,
+    grouped,
+    jobs_of,
+    open_presses_of,
+    open_slots,
+)
 from shop.ui.pages import page_of
 
 JOBS_ON_A_PAGE = 30
@@ -48,6 +63,34 @@ def bow_history(request: HttpRequest, bow_id: int) -> HttpResponse:
     bow = get_object_or_404(query, pk=bow_id)
     page = page_of(request, bow.jobs.order_by("-pk"), JOBS_ON_A_PAGE)
     return render(request, "rack/bow.html", {"bow": bow, "page": page})
+
+
+class CustomerView(ActionView):
+    """One customer: how to reach them, their bows, their jobs."""
+
+    http_method_names = ["get", "post"]
+    form_class = CustomerForm
+
+    def get(self, request: HttpRequest, **_: Any) -> HttpResponse:
+        return self.show(200)
+
+    def act(self, form: CustomerForm, submission: Submission) -> None:
+        change_customer(self.kwargs["customer_id"], form.facts(), submission)
+
+    def done(self, form: CustomerForm) -> HttpResponse:
+        return redirect("customer", self.kwargs["customer_id"])
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        customer = get_object_or_404(Customer, pk=self.kwargs["customer_id"])
+        same = {"name": customer.name, "phone": customer.phone, "note": customer.note}
+        context = {
+            "section": "rack",
+            "customer": customer,
+            "bows": bows_of(customer),
+            "page": page_of(self.request, jobs_of(customer), JOBS_ON_A_PAGE),
+            "form": CustomerForm(initial=same),
+        }
+        return render(self.request, "rack/customer.html", context | extra, status=status)
 
 
 @login_not_required

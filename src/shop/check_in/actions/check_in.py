@@ -67,7 +67,7 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
         bow = answers.bow or _new_bow(answers)
         sticker = float(bow.marked_weight_lbf), float(bow.marked_draw_in)
         spec = spec_of(bow.entry, *sticker, read_sizes(Shop.current().spacer_sizes))
-        services = asked_for(answers.services, spec.roles)
+        services = asked_for(answers.services, spec.replaceable)
         _require_parts(spec, services)
         job = Job.objects.create(
             bow=bow,
@@ -99,8 +99,8 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
 
 def _require_parts(spec: BowSpec, services: list[str]) -> None:
     """A part that is to be replaced must be on this bow: a single cam has one cable."""
-    if set(parts_to_replace(services)) - set(spec.roles):
-        has = ", ".join(part.label.lower() for part in spec.parts)
+    if set(parts_to_replace(services)) - set(spec.replaceable):
+        has = ", ".join(part.label.lower() for part in spec.whole_set)
         raise BadInput(f"{spec.name} has no such cable to replace.", "services", has)
 
 

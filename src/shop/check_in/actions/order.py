@@ -60,7 +60,7 @@ def change_order(job_id: int, wanted: Order, submission: Submission) -> list[str
     with on_job(job_id, "change_order", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "check_in", state)
-        services = asked_for(wanted.services, state.spec.roles)
+        services = asked_for(wanted.services, state.spec.replaceable)
         _require_services(state, services)
         changed = _write(event, wanted, services)
         if not changed:
@@ -111,8 +111,8 @@ def _require_services(state: JobState, services: list[str]) -> None:
     if not services:
         raise BadInput("Choose what the bow is here for.", "services")
     asked = set(parts_to_replace(services))
-    if asked - set(state.spec.roles):
-        has = ", ".join(part.label.lower() for part in state.spec.parts)
+    if asked - set(state.spec.replaceable):
+        has = ", ".join(part.label.lower() for part in state.spec.whole_set)
         raise BadInput(f"{state.spec.name} has no such cable to replace.", "services", has)
     gone = [role for role in state.facts.replaced if role not in asked]
     if gone and set(parts_to_replace(state.job.services)) & set(gone):

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.errors import Refused
-from bowcore.workflow.inspection import PLACES, bad_parts, hold_for, place
+from bowcore.workflow.inspection import bad_parts, hold_for, place, places_on
 from bowcore.workflow.services import service_replacing
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.inspection.models import Finding
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.models import Hold
-from shop.jobs.state import job_state
+from shop.jobs.state import JobState, job_state
 
 
 @dataclass(frozen=True)
@@ -38,10 +38,10 @@ def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) 
         state = job_state(event.job)
         require_act(submission.by, "inspect", state)
         require_press_closed(state, "inspect it")
-        _require_every_place(seen)
+        _require_every_place(state, seen)
         for one in seen:
             kind = hold_for(one.place, one.outcome)
-            parts = bad_parts(one.place, one.outcome, one.parts, state.spec.roles)
+            parts = bad_parts(one.place, one.outcome, one.parts, state.spec.replaceable)
             Finding.objects.create(
                 **event.fact,
                 place=one.place,
@@ -57,10 +57,11 @@ def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) 
         event.summary = "inspected it: " + (", ".join(bad) + " not fine" if bad else "all fine")
 
 
-def _require_every_place(seen: Sequence[PlaceSeen]) -> None:
-    left_out = {one.key for one in PLACES} - {one.place for one in seen}
+def _require_every_place(state: JobState, seen: Sequence[PlaceSeen]) -> None:
+    places, looked_at = places_on(state.spec), {one.place for one in seen}
+    left_out = [one for one in places if one.key not in looked_at]
     if left_out:
-        names = ", ".join(one.name.lower() for one in PLACES if one.key in left_out)
+        names = ", ".join(one.name.lower() for one in left_out)
         raise Refused(f"Look at every place. Not looked at: {names}.")
 
 

@@ -11,7 +11,9 @@ from shop.inspection.shrink import shrink
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
 
+AS_IT_CAME = "check_in"
 ABOUT = {p.key: p.name for p in PLACES} | {m.key: m.name for m in MARKS}
+ABOUT |= {AS_IT_CAME: "The bow as it came"}
 MOST_OF_A_JOB = 60
 
 
