@@ -78,6 +78,9 @@ def test_a_restring_of_a_binary_takes_few_acts_and_screens(person, script):
     person.logs_in()
     person.goes(f"/jobs/{script.job.pk}/replace/")
     work, effort = Work(person), Effort(person, "restring of a binary, at the press")
+    effort.act(lambda: person.types(ENTER))
+    person.sees("Where does each new part come from")
+    effort.act(lambda: work.does(lambda: person.touches(words="All from the shelf")))
     effort.act(lambda: work.does(lambda: person.types(ENTER)))
     for part in script.bow.spec.parts:
         work.lengths[part.role] = ""

@@ -57,6 +57,7 @@ def test_the_wrong_press_refuses_a_bow_beyond_parallel(person, script):
     script.check_in(["replace_cable_a", "back_to_spec"], model="Heron 29", path="new_setup")
     script.inspect()
     script.baseline()
+    script.have_parts()
     person.logs_in()
     person.goes("/shop/")
     Select(person.find("#id_press")).select_by_visible_text("limb belly")
@@ -112,7 +113,7 @@ def test_a_baseline_by_keyboard_with_the_tools_taking_the_numbers(person, script
     taken = Reading.objects.exclude(device="")
     assert {r.quantity for r in taken} == {"brace_height", "peak_weight", "holding_weight",
                                            "stop_gap", "nock_to_peep", "draw_length"}  # fmt: skip
-    assert taken.filter(quantity="peak_weight").count() == 3
+    assert taken.filter(quantity="peak_weight").count() in (2, 3)  # two that agree are enough
     work.goes_on(until="Chance that every", most=6)
     assert not work.state().course.unread
 

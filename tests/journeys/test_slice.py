@@ -54,6 +54,7 @@ def test_the_whole_slice_by_keyboard(person):
     person.axe()
     work = Work(person)
     work.goes_on(until="take the old one off")
+    work.gets_parts()
 
     person.sees("Eye protection on?")
     work.enter()
@@ -95,6 +96,9 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
         person.find(which).send_keys("2")
     work.does(lambda: person.touches(css=".bar .act"))
     person.sees("take the old one off")
+    person.touches(css=".bar .act")
+    work.does(lambda: person.touches(words="All from the shelf"))
+    person.sees("Eye protection on?")
     work.does(lambda: person.touches(css=".bar .act"))
     person.find("#length").send_keys("34 7/8")
     work.does(lambda: person.touches(css=".bar .act"))

@@ -71,6 +71,11 @@ class Work:
         name = self.asked()
         bow = self.bow()
         text, key = bow.typed(name)
+        if bow.named(name).two:
+            top, bottom = both_of(text, key)
+            self.person.find("#text").send_keys(top, ENTER)  # and on to the other one
+            self.does(lambda: self.person.find("#other").send_keys(bottom, ENTER))
+            return
         hotkeys = {one.key: one.hotkey for one in bow.named(name).directions}
         field = self.person.find("#text")
         if key and hotkeys[key] != "0":
@@ -103,6 +108,13 @@ class Work:
         """The one next action, by keyboard."""
         self.looks()
         self.does(lambda: self.person.types(ENTER))
+
+    def gets_parts(self):
+        """Nothing is ordered: every part lies on the shelf."""
+        self.person.types(ENTER)
+        self.person.sees("Where does each new part come from")
+        self.looks()
+        self.does(lambda: self.person.touches(words="All from the shelf"))
 
     def puts_on_next(self):
         """The new part at its book length, or at the one this journey gave it."""
@@ -146,7 +158,7 @@ class Work:
         screens = (
             ("form#note", self.write_mark), ("#gate .gate input:not(details *)", self.gate),
             ("#length", self.puts_on_next), ("#change", self.enter), ("#bolts", self.enter),
-            ("#draws", self.enter),
+            ("#draws", self.enter), ("a[data-next][href$='/string_set/']", self.gets_parts),
             ("button[form=open][data-next]", self.enter), ("#tug", self.tugs), ("#home", self.enter),
             ("button[form=accept][data-next]", self.enter),
             ("a[data-next][href*='?at=']", self.looks_again),
@@ -178,9 +190,23 @@ class Work:
         self.person.sees("Handed over")
 
 
+def both_of(text, key):
+    """Two readings with that difference, as a square would give them."""
+    size = Fraction(text or 0) * (1 if key == "top" else -1)
+    return say_inches(7 + size), "7"
+
+
 def tap_reading(person, name, text, direction):
     """Enter a reading by the keypad alone."""
     quantity = QUANTITIES[name]
+    if quantity.two:
+        for css, piece in zip(("#text", "#other"), both_of(text, direction), strict=True):
+            person.touches(css=css)
+            whole, _, part = piece.rpartition(" ") if " " in piece else (piece, "", "")
+            for one in filter(None, (whole, part)):
+                person.touches(css=f".pad button[data-value='{one}']")
+        person.touches(css=".bar .act")
+        return
     if direction:
         chosen = next(one.name for one in quantity.directions if one.key == direction)
         person.touches(words=chosen)

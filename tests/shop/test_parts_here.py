@@ -9,6 +9,7 @@ from shop.press.actions import cycle
 from shop.press.actions.part_not_on import part_not_on
 from tests.shop.posting import post, supplied
 
+SHELF = "from the shelf"
 SET = ["replace_cable_a", "replace_string", "back_to_spec"]
 
 
@@ -51,8 +52,7 @@ def test_what_was_declined_can_be_wanted_again(page, measured):
 
 
 def test_all_from_the_shelf_needs_no_maker(page, measured):
-    rows = supplied(cable_a="order it", string="order it")
-    answer = post(page, "order_set", measured.job, every="from the shelf", **rows)
+    answer = post(page, "order_set", measured.job, **supplied(cable_a=SHELF, string=SHELF))
     assert answer.status_code == 302 and not measured.state().facts.to_order
 
 

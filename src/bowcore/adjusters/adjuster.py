@@ -139,6 +139,8 @@ class Adjuster(ABC):
     needs: ClassVar[Needs] = Needs.PRESS
     minutes: ClassVar[float] = 2.0
     """What one change of it takes at the bench, the press left out (common practice)."""
+    order: ClassVar[int] = 2
+    """Its turn among several that are set in one go: what tilts a cam first, then length, then the rest."""
     twisted: ClassVar[bool] = False
     """Counted in half twists: the shop's policies on half twists and on letting out apply."""
     cautions: ClassVar[tuple[str, ...]] = ()

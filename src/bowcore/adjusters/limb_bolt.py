@@ -45,6 +45,7 @@ class LimbBolt(Adjuster):
 
     kind: ClassVar[str] = "limb_bolt"
     step_word: ClassVar[str] = "half a turn out"
+    order: ClassVar[int] = 4
     needs: ClassVar[Needs] = Needs.NOTHING
     minutes: ClassVar[float] = 1.0
     cautions: ClassVar[tuple[str, ...]] = ("Never turn a limb bolt past the maker's limit.",)

@@ -20,6 +20,7 @@ class NockPoint(Adjuster):
 
     kind: ClassVar[str] = "nock_point"
     step_word: ClassVar[str] = "one step up"
+    order: ClassVar[int] = 5
     needs: ClassVar[Needs] = Needs.NOTHING
     minutes: ClassVar[float] = 4.0
 

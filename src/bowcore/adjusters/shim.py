@@ -36,6 +36,7 @@ class Shim(Adjuster):
 
     kind: ClassVar[str] = "shim"
     step_word: ClassVar[str] = "0.001 in more right than left"
+    order: ClassVar[int] = 0
     needs: ClassVar[Needs] = Needs.AXLE_OUT
     minutes: ClassVar[float] = 10.0
     cautions: ClassVar[tuple[str, ...]] = (

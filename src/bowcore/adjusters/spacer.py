@@ -29,6 +29,7 @@ class Spacer(Adjuster):
 
     kind: ClassVar[str] = "spacer"
     step_word: ClassVar[str] = "0.0001 in of spacer"
+    order: ClassVar[int] = 3
 
     @property
     def change(self) -> Change:

@@ -25,6 +25,7 @@ class YokeLeg(Adjuster):
 
     kind: ClassVar[str] = "yoke_leg"
     step_word: ClassVar[str] = "half a twist"
+    order: ClassVar[int] = 1
     twisted: ClassVar[bool] = True
 
     @property

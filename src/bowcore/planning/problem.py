@@ -128,8 +128,10 @@ class Problem:
         return self.adjuster(key).worth(self.spent.get(key, 0), count)
 
     def turned(self, steps: Steps) -> list[tuple[Adjuster, int]]:
-        """The adjusters that are turned, each with its steps."""
-        return [(self.adjuster(key), count) for key, count in steps.items()]
+        """The adjusters that are turned, each with its steps, in the order of work: lean first, because
+        a yoke leg moves timing too; then lengths; spacers last."""
+        turned = [(self.adjuster(key), count) for key, count in steps.items()]
+        return sorted(turned, key=lambda one: one[0].order)
 
     def presses(self, keys: Iterable[str]) -> int:
         """Press cycles that a change of these adjusters takes."""

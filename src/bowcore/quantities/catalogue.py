@@ -54,6 +54,11 @@ OFF_STRING = (
     Direction("right", "Right", "r", 1, "{} right"),
     Direction("on", "On the string", "0", 0, "on the string"),
 )
+TORN = (
+    Direction("left", "Nock left", "l", -1, "nock {} left"),
+    Direction("right", "Nock right", "r", 1, "nock {} right"),
+    Direction("clean", "Clean hole", "0", 0, "clean hole"),
+)
 HEIGHT = (
     Direction("above", "Above", "u", 1, "{} above"),
     Direction("below", "Below", "d", -1, "{} below"),
@@ -287,6 +292,14 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         stale_after=DRAWN_CHANGES | {Change.ARROW_OR_NOCK}, asked=Asked.WELCOME,
         device="chronograph", picture="chronograph", usual=Usual(281.0, 12.0, 1),
     ),
+    Quantity(
+        "tear_side", "Paper tear, sideways", "in", tools.PAPER, (-4, 4), 0.125,
+        how="where the nock's hole is from the point's, as shot from behind the bow, at about 3 yd",
+        drawn=True, which="Which way is the nock?", directions=TORN,
+        missed_later="It shows a lean that a shaft on the cam does not, and shims are chosen by it.",
+        stale_after=DRAWN_CHANGES | {Change.REST, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK},
+        asked=Asked.WELCOME, picture="paper", usual=Usual(0.0, 0.125, 16),
+    ),
 )  # fmt: skip
 
 QUANTITIES = {quantity.key: quantity for quantity in _ALL}
@@ -300,6 +313,8 @@ REQUIRED = tuple(one.key for one in _ALL if one.required)
 PUT_BACK = tuple(one.key for one in _ALL if one.put_back)
 """What goes back to where it was at the baseline."""
 
+TEAR_SIDE = "tear_side"
+"""By which shims are chosen where it has been read."""
 REPEATED = tuple(one.key for one in _ALL if one.takes > 1 and not one.take_names)
 """What is read several times for one value; how often is the shop's choice."""
 MOST_TAKES = 5

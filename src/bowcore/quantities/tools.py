@@ -46,6 +46,7 @@ SHAFT = Tool("shaft", "straight shaft", "in", Fraction(1, 16), 0.03)
 CHRONOGRAPH = Tool("chronograph", "chronograph", "fps", Fraction(1), 0.7)
 CALIPER = Tool("caliper", "caliper", "in", Fraction(1, 1000), 0.006)
 DRAW_BOARD_SENSOR = Tool("board_sensor", "draw board sensor", "in", Fraction(1, 1000), 0.004)
+PAPER = Tool("paper", "rule on the paper", "in", Fraction(1, 16), 0.06)
 EYE = Tool("eye", "eye and hand", "", Fraction(1), 0.0)
 
 TOOLS = {
@@ -60,6 +61,7 @@ TOOLS = {
         SHAFT,
         CHRONOGRAPH,
         CALIPER,
+        PAPER,
         DRAW_BOARD_SENSOR,
         EYE,
     )

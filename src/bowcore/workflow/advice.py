@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.limb_bolt import LimbBolt
+from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.steps import NO_STEPS, Steps
@@ -56,6 +57,7 @@ from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.needs import unlike_modules
 from bowcore.workflow.other_changes import OPENING
+from bowcore.workflow.shims_by_tear import shims_by_tear
 from bowcore.workflow.steps.back_to_spec import judged_by
 
 PLAUSIBLE_BOWS = 16
@@ -221,6 +223,7 @@ def advise(
         (
             *_unlike(problem, facts),
             *say_why(problem, plan),
+            *_by_tear(spec, facts),
             *_one_cam(waits),
             *_best_estimates_differ(problem, facts),
         ),
@@ -244,6 +247,12 @@ def _second_cam(belief: Belief, bands: Mapping[str, Band]) -> tuple[str, ...]:
         if not bands[name].judge(now[name][0]).inside
     ]
     return tuple(out[1:])
+
+
+def _by_tear(spec: BowSpec, facts: Facts) -> list[str]:
+    """What a sideways tear asks of the shims."""
+    found = shims_by_tear(facts, adjusters_of(spec))
+    return [found.words] if found else []
 
 
 def _one_cam(waits: tuple[str, ...]) -> list[str]:

@@ -1,9 +1,12 @@
-"""The bow to inspect: numbered places on a drawing of it, seen from its right side."""
+"""The bow to inspect: numbered places on its own drawing, or on a sketch where it has no twin."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
+from shop.drawings.bow_side_view import HEIGHT as SIDE_HEIGHT
+from shop.drawings.bow_side_view import Canvas, Outline, pieces, still
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT = 300, 520
@@ -21,23 +24,75 @@ class Spot:
     name: str
 
 
-def inspection_map(spots: list[Spot]) -> SafeString:
-    """The drawn bow with every place on it. Each number is a link to its row."""
-    parts = [*_bow(), *(mark for spot in spots for mark in _spot(spot))]
+def inspection_map(spots: list[Spot], outline: Outline | None = None) -> SafeString:
+    """The drawn bow with every place on it. Each number is a link to its row.
+
+    Parameters
+    ----------
+    spots : list of Spot
+        In the order of the inspection.
+    outline : dict, optional
+        The bow at rest as `bowcore.mechanics.outline.outline` gives it; without one it is a sketch.
+    """
     seen = sum(bool(spot.outcome) for spot in spots)
     label = f"The bow, {seen} of {len(spots)} places seen"
-    return picture(WIDTH, HEIGHT, label, "inspection-map", parts, "group")
+    if outline is None:
+        at = {spot.key: [(x * WIDTH, y * HEIGHT) for x, y in spot.at] for spot in spots}
+        return _picture(WIDTH, HEIGHT, label, _bow(), spots, at)
+    place = Canvas(outline)
+    drawn = [*still(outline, place), *pieces(outline, place, frozenset())]
+    at = {key: [place.at(one) for one in points] for key, points in _places(outline).items()}
+    return _picture(round(place.width), SIDE_HEIGHT, label, drawn, spots, at)
 
 
-def _spot(spot: Spot) -> list[str]:
+def _picture(
+    width: int,
+    height: int,
+    label: str,
+    drawn: list[str],
+    spots: list[Spot],
+    at: Mapping[str, Sequence[tuple[float, float]]],
+) -> SafeString:
+    marks = [mark for spot in spots for mark in _spot(spot, at[spot.key], width)]
+    return picture(width, height, label, "inspection-map side", [*drawn, *marks], "group")
+
+
+def _places(outline: Outline) -> dict[str, list[tuple[float, float]]]:
+    """Where each place of an inspection lies on a bow. [in]"""
+    (top, top_axle), (bottom, bottom_axle) = outline["limbs"]
+    high, nock = top[1], outline["nock"]
+    upper, lower = outline["ropes"]["string_u"][0], outline["ropes"]["string_l"][0]
+    cable = outline["ropes"]["cable_b"][0]
+    return {
+        "limbs_top": [_between(top, top_axle, 0.45)],
+        "limbs_bottom": [_between(bottom, bottom_axle, 0.45)],
+        "cam_top": [(top_axle[0], top_axle[1])],
+        "cam_bottom": [(bottom_axle[0], bottom_axle[1])],
+        "string": [_between(lower[0], lower[1], 0.45)],
+        "cables": [_between(cable[0], cable[1], 0.35)],
+        "servings": [_between(upper[0], upper[1], 0.12), _between(lower[0], lower[1], 0.12)],
+        "peep": [_between(upper[0], upper[1], 0.68)],
+        "loop": [(nock[0], nock[1])],
+        "rest": [(-0.9, 0.14 * high)],
+        "guard": [(0.5 * nock[0], 0.2 * high)],
+        "screws": [(-2.4, 0.36 * high), (-2.1, -0.3 * high)],
+    }
+
+
+def _between(start: Sequence[float], end: Sequence[float], share: float) -> tuple[float, float]:
+    """A point on the way from one end to the other."""
+    return start[0] + share * (end[0] - start[0]), start[1] + share * (end[1] - start[1])
+
+
+def _spot(spot: Spot, at: Sequence[tuple[float, float]], width: int) -> list[str]:
     found = []
-    for x, y in spot.at:
-        cx, cy = x * WIDTH, y * HEIGHT
+    for x, cy in at:
+        cx = min(max(x, 18.0), width - 18.0)
         class_ = f"spot {_SHAPES[spot.outcome]}"
         shape = (
             element("rect", x=cx - 15, y=cy - 15, width=30, height=30, class_=class_)
             if spot.outcome in ("replace", "stop")
-            else element("circle", cx=cx, cy=cy, r=16, class_=class_)
+            else element("circle", cx=cx, cy=cy, r=18, class_=class_)
         )
         label = text(cx, cy + 6, str(spot.number), text_anchor="middle", class_="nr")
         inside = element("title", f"{spot.name}: {spot.outcome or 'not seen yet'}") + shape + label

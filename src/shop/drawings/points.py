@@ -161,6 +161,12 @@ def _chronograph() -> list[str]:
     return [box, line(40, 75, STRING_X, 75, "span")]
 
 
+def _paper() -> list[str]:
+    sheet = element("rect", x=58, y=30, width=84, height=90, class_="body")
+    torn = element("path", d="M84,70 L112,76 L112,80 L84,74 Z", class_="body")
+    return [sheet, torn, *_dots((84, 72), (112, 78)), line(84, 96, 112, 96, "span")]
+
+
 def _nothing() -> list[str]:
     return []
 
@@ -169,7 +175,7 @@ def _dots(*places: tuple[int, int]) -> list[str]:
     return [element("circle", cx=x, cy=y, r=4.5, class_="dot") for x, y in places]
 
 
-FROM_BEHIND = ("centre_shot", "lean", "lean_bottom")
+FROM_BEHIND = ("centre_shot", "lean", "lean_bottom", "paper")
 
 _PICTURES: dict[str, Callable[[], list[str]]] = {
     "axle_to_axle": _axle_to_axle,
@@ -189,5 +195,6 @@ _PICTURES: dict[str, Callable[[], list[str]]] = {
     "lean": _lean,
     "lean_bottom": _lean_bottom,
     "chronograph": _chronograph,
+    "paper": _paper,
 }
 """By the name that a quantity gives its picture."""

@@ -25,7 +25,6 @@ class OrderForm(RowsForm):
     row_form = SupplyForm
     prefix_of_rows = "supply"
 
-    every = forms.ChoiceField(choices=[(one.value, one.value) for one in Supply], required=False)
     maker = forms.CharField(required=False, max_length=60)
     wishes = forms.CharField(required=False, max_length=200)
     wanted_by = forms.DateField(required=False)
@@ -33,8 +32,7 @@ class OrderForm(RowsForm):
     def order(self) -> SetOrder:
         """As the action takes it."""
         data = self.cleaned_data
-        every = data["every"]
-        supply = {row["role"]: Supply(every or row["source"]) for row in self.cleaned_rows()}
+        supply = {row["role"]: Supply(row["source"]) for row in self.cleaned_rows()}
         return SetOrder(data["maker"], data["wishes"], data["wanted_by"], supply)
 
 

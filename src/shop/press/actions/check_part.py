@@ -111,6 +111,7 @@ def _not_judged(event: EventDraft, part: Part, result: TugResult) -> PartCheck:
 def _send_back(event: EventDraft, part: Part) -> None:
     part.state = Part.BACK
     part.save(update_fields=["state"])
+    event.job.supply.pop(part.role, None)
     if not event.job.holds.filter(kind="set", lifted_at=None).exists():
         reason = f"{part.label} is the wrong length; another one is to be ordered"
         Hold.objects.create(job=event.job, kind="set", reason=reason, placed_by=event.by)

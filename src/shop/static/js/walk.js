@@ -7,6 +7,8 @@
 
   const mark = (walk, row) => {
     rowsOf(walk).forEach((one) => one.classList.toggle("at", one === row));
+    document.querySelectorAll(".spot-link").forEach((spot) =>
+      spot.classList.toggle("at", Boolean(row) && spot.getAttribute("href") === `#${row.id}`));
     row?.scrollIntoView({block: "nearest"});
   };
 
