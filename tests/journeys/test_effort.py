@@ -9,7 +9,10 @@ import os
 from pathlib import Path
 
 import pytest
+from django.utils import timezone
+from selenium.webdriver.support.ui import Select
 
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.gates import gate_points
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
@@ -136,3 +139,52 @@ def test_a_reading_takes_its_own_keys_and_one_more(person, script):
     person.wait(lambda d: Reading.objects.exists(), words="a reading")
     effort.keys -= len("31 1/4")
     effort.report(keys=1)
+
+
+SECONDS_AN_ACT = 5
+"""To read a tool and type what it says, or to touch a button (common practice, no published source)."""
+
+
+def test_the_baseline_of_a_known_bow_takes_under_three_minutes(person, script):
+    script.check_in(["back_to_spec"], fitted=["peep", "loop", "rest"])
+    script.inspect()
+    script.baseline()
+    script.read_asked()
+    script.follow_plan()
+    script.read_asked()
+    before = Job.objects.get()
+    Job.objects.update(handed_over_at=timezone.now())
+    person.logs_in()
+    person.goes(f"/jobs/new/?bow={before.bow_id}")
+    person.touches(words="Back to spec")
+    person.touches(css=".bar .act")
+    person.sees("place by place")
+    work = Work(person)
+    person.touches(css="[data-rest]")
+    work.does(lambda: person.types(ENTER))
+    effort = Effort(person, "baseline of a known bow")
+    while name := work.asked():
+        if not QUANTITIES[name].drawn or not person.all(".bar [data-key='p']"):
+            effort.act(work.read)
+            continue
+        effort.act(lambda: person.touches(words="All from one pull"))
+        person.wait(lambda d: person.all("#pull"), words="the card of a pull")
+        effort.acts += fill_pull(person, work)
+        effort.act(lambda: work.does(lambda: person.types(ENTER)))
+        person.goes(f"/jobs/{work.job_id}/")
+    assert work.value_of("#note input[name=mark]")
+    effort.act(lambda: work.does(lambda: person.touches(words="as last time")))
+    assert not work.state().course.unmarked and not work.state().course.unread
+    effort.report(acts=180 // SECONDS_AN_ACT)
+
+
+def fill_pull(person, work):
+    """Type what one pull shows into its card; how many fields that took."""
+    bow, fields = work.bow(), person.all("#pull input[name$='-quantity']")
+    for number, field in enumerate(fields):
+        text, direction = bow.typed(field.get_attribute("value"))
+        if direction:
+            Select(person.find(f"[name='pulled-{number}-direction']")).select_by_value(direction)
+        if text:
+            person.find(f"#pulled-{number}-text").send_keys(text)
+    return len(fields)

@@ -28,6 +28,7 @@ from shop.jobs.state import JobState
 from shop.measurements.models import Reading
 from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_names
 from shop.measurements.rows import ReadingRow, reading_row
+from shop.measurements.selectors import marks_of_last_visit
 
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
@@ -85,6 +86,14 @@ class MarkRow:
         return f"{words} turns out" if self.value and self.mark.kind == "turns" else words
 
 
+@dataclass(frozen=True)
+class LastTime:
+    """The open mark as it was at the bow's last visit, and how many more have an answer from it."""
+
+    row: MarkRow
+    count: int
+
+
 @step_screen(BaselineStep.key)
 def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """Everything before anything is loosened: readings, marks, and what is worth having."""
@@ -111,6 +120,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "noting": next((row for row in marks if row.mark.key == open_mark), None),
         "turns_pad": TURNS_PAD,
         "pairs": _shim_pairs(state),
+        "last_time": _last_time(state, open_mark),
         "may_skip": _may_skip(state, open_mark, shown["asked"]),
         "unknown": NOT_KNOWN,
         "on_the_photo": ON_THE_PHOTO,
@@ -227,6 +237,15 @@ def _open_mark(at: str, wanted: tuple[str, ...], waiting: tuple[str, ...], readi
     if at in wanted:
         return at
     return waiting[0] if waiting and waiting[0] in wanted and not reading else ""
+
+
+def _last_time(state: JobState, open_mark: str) -> LastTime | None:
+    """What the open mark was at the bow's last visit; None where nobody wrote it down."""
+    before = marks_of_last_visit(state.job) if open_mark else {}
+    if open_mark not in before:
+        return None
+    count = sum(key in before for key in state.course.unmarked)
+    return LastTime(MarkRow(mark(open_mark), before[open_mark], []), count)
 
 
 def _may_skip(state: JobState, open_mark: str, asked: OpenReading | None) -> str:

@@ -13,6 +13,11 @@ urlpatterns = [
     path("<int:job_id>/skip/", views.SkipView.as_view(), name="skip_wanted"),
     path("<int:job_id>/not-drawn/", views.SkipDrawnView.as_view(), name="skip_drawn"),
     path("<int:job_id>/mark/", views.WriteMarkView.as_view(), name="write_mark"),
+    path(
+        "<int:job_id>/marks-as-before/",
+        views.MarksAsLastTimeView.as_view(),
+        name="marks_as_last_time",
+    ),
     path("<int:job_id>/tool/<str:quantity>/", views.tool_now, name="tool_now"),
     path("<int:job_id>/<str:step>/leave/", views.LeaveItView.as_view(), name="leave_it"),
     path("<int:job_id>/<str:step>/reading/", views.TakeReadingView.as_view(), name="take_reading"),

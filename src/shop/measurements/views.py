@@ -22,7 +22,7 @@ from shop.measurements.actions.take_reading import (
     take_pull,
     take_reading,
 )
-from shop.measurements.actions.write_mark import write_mark
+from shop.measurements.actions.write_mark import marks_as_last_time, write_mark
 from shop.measurements.forms import (
     LeaveForm,
     MarkForm,
@@ -93,6 +93,16 @@ class WriteMarkView(JobActionView):
     def act(self, form: MarkForm, submission: Submission) -> None:
         data = form.cleaned_data
         write_mark(self.job_id, data["mark"], data["value"], submission)
+
+
+class MarksAsLastTimeView(JobActionView):
+    """Everything that is still asked for is as it was at the last visit."""
+
+    form_class = SubmissionForm
+    screen = BaselineStep.key
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        marks_as_last_time(self.job_id, submission)
 
 
 class CorrectReadingView(JobActionView):
