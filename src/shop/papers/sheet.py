@@ -74,7 +74,8 @@ def _should(quantity: Quantity, band: Band | None) -> str:
     if band is None:
         return ""
     if quantity.directions:
-        return f"{quantity.say(band.target)}, within {quantity.say_size(band.half_width)}"
+        within = f"within {quantity.say_size(band.half_width)}".replace(" ", "\u00a0")
+        return f"{quantity.say(band.target)}, {within}"
     ends = [quantity.say(end).replace(" ", "\u00a0") for end in (band.low, band.high)]
     return f"{ends[0]} to {ends[1]} {quantity.unit}"
 
