@@ -32,7 +32,7 @@ def doubt(name, value, text="", facts=NOTHING, bands=BOOK):
 @pytest.mark.parametrize(
     ("name", "value", "text", "facts", "said"),
     [
-        ("axle_to_axle", 41.375, "331/8", NOTHING, "Did you mean 33 1/8?"),
+        ("axle_to_axle", 41.375, "331/8", NOTHING, "Did you mean 33 1/8 in?"),
         ("axle_to_axle", 34.875, "34 7/8", NOTHING, "by the book it is 39 1/4"),
         ("axle_to_axle", 331.0, "331", NOTHING, "is outside 20 to 50"),
         ("peak_weight", 12.0, "12", read(("peak_weight", 59.5)), "the take before it was 59.5"),

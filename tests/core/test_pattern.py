@@ -134,7 +134,7 @@ def test_the_likeliest_comes_first_and_is_said_with_its_doubt():
         spec, {"cable_a": (0.01, 0.05), "string": (-0.25, 0.05), "limb_bolts": (0.1, 0.3)}
     )
     assert [one.key for one in found.suspects] == ["string", "limb_bolts", "cable_a"]
-    assert found.sentences == ("String: about 1/4 in long, give or take 3/64.",)
+    assert found.sentences == ("String: about 1/4 in long, give or take 3/64 in.",)
 
 
 @pytest.mark.parametrize("family", list(Family))

@@ -79,7 +79,7 @@ def test_keep_it_is_bound_to_the_very_number(page, script):
     address = ("take_reading", script.job, "baseline")
     odd = post(page, *address, quantity="axle_to_axle", text="311/4")
     body = odd.content.decode()
-    assert odd.status_code == 422 and "Did you mean 31 1/4?" in body
+    assert odd.status_code == 422 and "Did you mean 31 1/4 in?" in body
     assert 'name="sure_of"' in body and "data-selected" in body
     other = post(page, *address, quantity="axle_to_axle", text="45", sure_of="311/4")
     assert other.status_code == 422 and not Reading.objects.exists()

@@ -15,7 +15,7 @@ from bowcore.mechanics.bundle import spacer_shortening_in
 from bowcore.mechanics.specification import BowSpec, PartSpec
 from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_length
 
 SPACER_STEP_IN = 0.0001
 SPACER_EFFORT = 8
@@ -105,7 +105,7 @@ def _say_spacers(sizes_in: Sequence[float]) -> str:
     """`one 1/8 in spacer`, `two 1/8 in spacers`, `a 1/16 in and a 1/8 in spacer`."""
     if not sizes_in:
         return "no spacer"
-    words = [f"{say_inches(size, 64)} in" for size in sizes_in]
+    words = [f"{say_length(size, 64)}" for size in sizes_in]
     if len(words) == 1:
         return f"one {words[0]} spacer"
     first, second = words
@@ -114,10 +114,10 @@ def _say_spacers(sizes_in: Sequence[float]) -> str:
 
 def how_to_place(part: PartSpec) -> tuple[str, ...]:
     """How a spacer goes between the halves of a cable (common practice)."""
-    half, twist = part.strands // 2, say_inches(2 * half_split_in(part), 8)
+    half, twist = part.strands // 2, say_length(2 * half_split_in(part), 8)
     return (
         f"Part its {part.strands} strands into {half} and {half}; count them on both sides.",
-        f"Keep away from every serving, and at least one twist ({twist} in on this cable) from "
+        f"Keep away from every serving, and at least one twist ({twist} on this cable) from "
         "another spacer. The smallest size first.",
         "It may fall out when the press takes the load off: the next gate asks for it.",
     )

@@ -11,7 +11,7 @@ from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
 from bowcore.measurement.bands import BandSide, Verdict
 from bowcore.mechanics.specification import CABLES, BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_inches, say_length
 
 CAUSE_SIGMAS = 1.0
 LIKELY_SIGMAS = 1.3
@@ -100,10 +100,8 @@ def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> S
             f"The weight is as if both limb bolts were about {turns} turn{plural} further {way}."
         )
     else:
-        size, margin = say_inches(abs(off), 32), say_inches(max(sigma, 1 / 64), 64)
-        sentence = (
-            f"{label}: about {size} in {'short' if off > 0 else 'long'}, give or take {margin}."
-        )
+        size, margin = say_length(abs(off), 32), say_length(max(sigma, 1 / 64), 64)
+        sentence = f"{label}: about {size} {'short' if off > 0 else 'long'}, give or take {margin}."
     return Suspect(key, label, off, sigma, stands_out, sentence)
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from bowcore.errors import BadInput
 from bowcore.mechanics.bundle import THICKEST_SPACER_IN
 from bowcore.quantities.inches import parse_inches
+from bowcore.quantities.units import LengthUnit
 
 PLAY_IN = 0.002
 """Left and right of one kit must add up alike within this, or the cam rattles on its axle."""
@@ -56,7 +57,11 @@ def read_sizes(text: str) -> tuple[float, ...]:
     BadInput
         One of them is not a length, or a spacer is never that thick.
     """
-    sizes = [float(parse_inches(part).value) for part in text.split(",") if part.strip()]
+    sizes = [
+        float(parse_inches(part, plain=LengthUnit.INCHES).value)
+        for part in text.split(",")
+        if part.strip()
+    ]
     require_spacer_sizes(sizes, "spacer_sizes")
     return tuple(sorted(set(sizes)))
 

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput, Unreadable
-from bowcore.quantities.inches import parse_inches, say_inches
+from bowcore.quantities.inches import parse_inches, say_bare, say_length
+from bowcore.quantities.units import LengthUnit
 
 NEAR_IN = 1 / 8
 """A module gives its draw length within this; common practice."""
@@ -26,8 +27,9 @@ class Module:
 
     def words(self) -> str:
         """`C, 28 1/2 in`, or with its range."""
-        low, high = say_inches(self.low_in, 8), say_inches(self.high_in, 8)
-        return f"{self.name}, {low} in" if low == high else f"{self.name}, {low} to {high} in"
+        low, high = say_bare(self.low_in, 8), say_length(self.high_in, 8)
+        alike = self.low_in == self.high_in
+        return f"{self.name}, {high}" if alike else f"{self.name}, {low} to {high}"
 
 
 def read_modules(text: str) -> tuple[Module, ...]:
@@ -53,7 +55,9 @@ def _module(text: str) -> Module:
         if found is None:
             raise Unreadable(text, "no draw length.")
         name, low, high = found.groups()
-        ends = [float(parse_inches(end).value) for end in (low, high or low)]
+        ends = [
+            float(parse_inches(end, plain=LengthUnit.INCHES).value) for end in (low, high or low)
+        ]
     except Unreadable:
         raise BadInput(
             f"“{text}” is not a module: write its letter or hole, then its draw length.",

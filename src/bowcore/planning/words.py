@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from bowcore.learning.belief import Innovation
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem, ShimFlip
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_length
 
 NEARLY_SURE, HARDLY = 0.95, 0.05
 COUNTED = {2: "Two", 3: "Three", 4: "Four", 5: "Five"}
@@ -107,9 +107,9 @@ def _say_unreachable(problem: Problem, plan: Plan) -> str:
     if fall is None:
         return f"Whole steps do not bring every number inside{_say_left(problem, plan)}."
     adjuster = problem.adjuster(fall.adjuster)
-    size = say_inches(abs(fall.off_in), 16)
+    size = say_length(abs(fall.off_in), 16)
     way = "short" if fall.off_in > 0 else "long"
-    return f"Cannot be reached with this {adjuster.label.lower()}: it is about {size} in {way}."
+    return f"Cannot be reached with this {adjuster.label.lower()}: it is about {size} {way}."
 
 
 def _say_left(problem: Problem, plan: Plan) -> str:
@@ -129,5 +129,5 @@ def _say_flip(flip: ShimFlip) -> str:
     return (
         f"{quantity.name} flips between two shims: {nearer} with {flip.nearer}, {further} with "
         f"{flip.further}. Keep the closer one and finish with the rest, by up to "
-        f"{say_inches(REST_IN)} in."
+        f"{say_length(REST_IN)}."
     )

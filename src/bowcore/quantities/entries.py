@@ -5,8 +5,9 @@ from fractions import Fraction
 from math import floor, sqrt
 
 from bowcore.errors import BadInput, Unreadable
-from bowcore.quantities.inches import LengthEntry, as_mixed, parse_inches
+from bowcore.quantities.inches import LengthEntry, as_mixed, parse_inches, say_bare, say_length
 from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
 from bowcore.quantities.weights import parse_weight
 
 
@@ -82,7 +83,9 @@ def _of_two(quantity: Quantity, name: str, text: str) -> LengthEntry:
     length = parse_inches(text, quantity.tool.division)
     low, high = quantity.two.limits
     if not low <= length.value <= high:
-        raise Unreadable(length.raw, f"at the {name.lower()} it reads {low:g} to {high:g} in.")
+        raise Unreadable(
+            length.raw, f"at the {name.lower()} it reads {say_bare(low)} to {say_length(high)}."
+        )
     return length
 
 
@@ -126,6 +129,9 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
     Keypad
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
+    metric = quantity.unit == "in" and length_unit() is LengthUnit.MILLIMETRES
+    if metric:
+        return _metric_keypad(quantity, expected)
     if quantity.directions and quantity.two is None:
         bottom = max(quantity.tool.denominator, 16)
         reach = min(int(quantity.limits[1] * bottom) + 1, 16)
@@ -141,3 +147,14 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
         parts = tuple(str(as_mixed(Fraction(n, bottom))) for n in range(1, bottom))
         return Keypad(wholes, parts, ("+", "-"))
     return Keypad(wholes, tuple(f".{n}" for n in range(10)), ())
+
+
+def _metric_keypad(quantity: Quantity, expected: float | None) -> Keypad:
+    """Millimetres around the expected length; small sizes in halves."""
+    if quantity.directions and quantity.two is None:
+        reach = min(int(2 * MM_PER_INCH * quantity.limits[1]) + 1, 24)
+        return Keypad((), tuple(f"{n / 2:g}" for n in range(reach)), ())
+    ends = quantity.two.limits if quantity.two else quantity.limits
+    middle = sum(ends) / 2 if quantity.two or expected is None else expected
+    first = max(round(middle * MM_PER_INCH) - 7, 0)
+    return Keypad(tuple(str(n) for n in range(first, first + 16)), (".5",), ("+", "-"))

@@ -1,14 +1,18 @@
-"""Lengths as people at a bench say and read them: `33 1/16`, `6 1/2+`, `just shy of 7`, `840 mm`."""
+"""Lengths as people at a bench say and read them: `33 1/16`, `6 1/2+`, `just shy of 7`, `840 mm`.
+
+Where no unit is written, a plain number is in the unit in use; a fraction is always of an inch."""
 
 import re
 from dataclasses import dataclass
 from fractions import Fraction
 
 from bowcore.errors import Unreadable, short_enough
-from bowcore.quantities.units import MM_PER_INCH_EXACT
+from bowcore.quantities.units import MM_PER_INCH_EXACT, LengthUnit, length_unit
 
 SIXTEENTH = Fraction(1, 16)
 FINEST = 64
+SAID_TO_HALF = 32
+"""What is read to a 32nd of an inch or coarser is said to half a millimetre, the rest to a tenth."""
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _OVER = re.compile(r"^(?:just|a hair|a touch)\s+(?:over|past|above)\s+")
 _UNDER = re.compile(r"^(?:just\s+(?:shy\s+of|under|short\s+of|below)|shy\s+of|a\s+hair\s+under)\s+")
@@ -31,7 +35,9 @@ class LengthEntry:
     unit: str = "in"
 
 
-def parse_inches(text: str, division: Fraction = SIXTEENTH) -> LengthEntry:
+def parse_inches(
+    text: str, division: Fraction = SIXTEENTH, plain: LengthUnit | None = None
+) -> LengthEntry:
     """Read a length the way technicians write it.
 
     Parameters
@@ -40,6 +46,8 @@ def parse_inches(text: str, division: Fraction = SIXTEENTH) -> LengthEntry:
         `33 1/16`, `33-1/16`, `33.06`, `33,06`, `6 1/2+`, `just shy of 7`, `840 mm`, `84 cm`.
     division : Fraction
         The tool's division; "+" and "-" mean a quarter of it over or under. [in]
+    plain : LengthUnit, optional
+        What a number without a unit is in; the unit in use if absent.
 
     Returns
     -------
@@ -58,6 +66,9 @@ def parse_inches(text: str, division: Fraction = SIXTEENTH) -> LengthEntry:
     if body.startswith("-"):
         raise Unreadable(raw, "a length cannot be negative.")
     body, unit = _take_unit(body)
+    if not unit:
+        unit = "in" if "/" in body else (plain or length_unit()).sign
+        raw = raw if unit == "in" else f"{raw} {unit}"
     value = _number(body, raw)
     if unit != "in":
         value = value / MM_PER_INCH_EXACT * (10 if unit == "cm" else 1)
@@ -89,7 +100,7 @@ def _take_wording(text: str) -> tuple[str, str]:
 def _take_unit(text: str) -> tuple[str, str]:
     found = _UNITS.search(text)
     if not found:
-        return text, "in"
+        return text, ""
     unit = found.group(1)
     return text[: found.start()].strip(), unit if unit in ("mm", "cm") else "in"
 
@@ -126,6 +137,11 @@ class Mixed:
     top: int
     bottom: int
 
+    @property
+    def zero(self) -> bool:
+        """Too small to show."""
+        return not self.whole and not self.top
+
     def __str__(self) -> str:
         sign = "-" if self.negative else ""
         if not self.top:
@@ -156,5 +172,19 @@ def as_mixed(value_in: float | Fraction, denominator: int = FINEST) -> Mixed:
 
 
 def say_inches(value_in: float | Fraction, denominator: int = FINEST) -> str:
-    """The length as plain text, `33 1/16`."""
+    """A number of inches, twists or turns as plain text, `33 1/16`, whatever unit is in use."""
     return str(as_mixed(value_in, denominator))
+
+
+def say_bare(value_in: float | Fraction, denominator: int = FINEST) -> str:
+    """A length in the unit in use, without it: `33 1/16`, or `840.5` millimetres."""
+    if length_unit() is LengthUnit.INCHES:
+        return say_inches(value_in, denominator)
+    step = 10 if denominator > SAID_TO_HALF else 2
+    millimetres = round(float(value_in) * float(MM_PER_INCH_EXACT) * step) / step
+    return f"{millimetres:g}" if millimetres else "0"
+
+
+def say_length(value_in: float | Fraction, denominator: int = FINEST) -> str:
+    """A length with its unit: `33 1/16 in`, or `840.5 mm`."""
+    return f"{say_bare(value_in, denominator)} {length_unit().sign}"

@@ -6,9 +6,10 @@ from fractions import Fraction
 from math import hypot, sqrt
 
 from bowcore.quantities.changes import Change
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import as_mixed, say_bare, say_length
 from bowcore.quantities.precision import Precision
 from bowcore.quantities.tools import Tool
+from bowcore.quantities.units import LengthUnit, length_unit
 from bowcore.quantities.weights import say_weight
 
 MIDWAY = 32
@@ -173,6 +174,11 @@ class Quantity:
     one_cam: "Quantity | None" = None
 
     @property
+    def sign(self) -> str:
+        """The sign of the unit that its values are said in."""
+        return length_unit().sign if self.unit == "in" else self.unit
+
+    @property
     def precision(self) -> Precision:
         """Of one reading of it with its usual tool."""
         tool = self.tool.precision
@@ -187,20 +193,20 @@ class Quantity:
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""
         if self.directions:
-            return self.direction(float(value)).says.format(say_inches(abs(float(value)), 64))
+            return self.direction(float(value)).says.format(_with_sign(abs(float(value))))
         if self.unit == "in":
-            return say_inches(value, max(self.tool.denominator, 16))
+            return say_bare(value, max(self.tool.denominator, 16))
         return say_weight(float(value))
 
     def direction(self, value: float) -> Direction:
         """The direction a value lies in; the neutral one if it is too small to read."""
-        sign = 0 if say_inches(abs(value), 64) == "0" else (1 if value > 0 else -1)
+        sign = 0 if as_mixed(abs(value)).zero else (1 if value > 0 else -1)
         return next(one for one in self.directions if one.sign == sign)
 
     def shows(self, change: float) -> bool:
         """Whether a change is large enough for its tool to show it."""
         if self.unit == "in":
-            return say_inches(abs(change), self._finest) != "0"
+            return not as_mixed(abs(change), self._finest).zero
         return abs(change) >= LEAST_SHOWN
 
     def say_size(self, size: float) -> str:
@@ -208,10 +214,16 @@ class Quantity:
         too small to read."""
         if self.unit != "in":
             return f"{abs(size):.1f} {self.unit}"
-        text = say_inches(abs(size), self._finest)
-        return f"under 1/{self._finest} in" if text == "0" else f"{text} in"
+        if as_mixed(abs(size), self._finest).zero:
+            return f"under {say_length(1 / self._finest, self._finest)}"
+        return say_length(abs(size), self._finest)
 
     @property
     def _finest(self) -> int:
         """Parts of an inch that differences are said in: a tape is read between its marks."""
         return max(self.tool.denominator, MIDWAY)
+
+
+def _with_sign(size_in: float) -> str:
+    """A size between the words of a direction: inches are said without their sign."""
+    return say_bare(size_in) if length_unit() is LengthUnit.INCHES else say_length(size_in)

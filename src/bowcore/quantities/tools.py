@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import sqrt
 
+from bowcore.quantities.inches import say_length
 from bowcore.quantities.precision import Precision
 
 
@@ -27,7 +28,9 @@ class Tool:
 
     @property
     def smallest(self) -> str:
-        """Its division as a decimal, with the unit: `0.1 lbf`."""
+        """Its division with the unit: `0.1 lbf`, `1/16 in`."""
+        if self.unit == "in":
+            return say_length(self.division)
         return f"{float(self.division):g} {self.unit}"
 
     @property

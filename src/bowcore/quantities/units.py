@@ -1,5 +1,10 @@
-"""The one place where units are converted. The core works in inches and pounds-force."""
+"""The one place where units are converted. The core works in inches and pounds-force; lengths are said,
+and read where no unit is written, in the unit that is in use."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from enum import StrEnum
 from fractions import Fraction
 
 MM_PER_INCH_EXACT = Fraction(254, 10)  # international yard and pound agreement, 1959
@@ -21,3 +26,33 @@ def lbf_from_kg(mass_kg: float) -> float:
 def lbf_from_newton(force_n: float) -> float:
     """Newtons as pounds-force. [lbf]"""
     return force_n / NEWTON_PER_LBF
+
+
+class LengthUnit(StrEnum):
+    """In what lengths are said. Files and the core's own values are always in inches."""
+
+    INCHES = "inches"
+    MILLIMETRES = "millimetres"
+
+    @property
+    def sign(self) -> str:
+        """Its sign: `in` or `mm`."""
+        return "mm" if self is LengthUnit.MILLIMETRES else "in"
+
+
+_IN_USE: ContextVar[LengthUnit] = ContextVar("length_unit", default=LengthUnit.INCHES)
+
+
+def length_unit() -> LengthUnit:
+    """The unit in use."""
+    return _IN_USE.get()
+
+
+@contextmanager
+def lengths_in(unit: LengthUnit) -> Iterator[None]:
+    """Say and read lengths in a unit as long as the block runs."""
+    token = _IN_USE.set(unit)
+    try:
+        yield
+    finally:
+        _IN_USE.reset(token)

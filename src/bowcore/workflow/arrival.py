@@ -10,7 +10,7 @@ from enum import StrEnum
 
 from bowcore.errors import BadInput
 from bowcore.mechanics.specification import PartSpec
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_length
 from bowcore.workflow.tug import LengthVerdict, judge_length
 
 LENGTH_TOLERANCE_IN = 1 / 16
@@ -110,7 +110,7 @@ def judge_component(part: PartSpec, came: Arrived, old_in: float | None = None) 
             part, LengthVerdict.LONG if off > 0 else LengthVerdict.SHORT, abs(off)
         )
         verdict = ArrivalVerdict.BACK if twists.wrong_part else ArrivalVerdict.WATCH
-        reasons.append(f"{twists.words} Measured against {of_what}, {say_inches(aim)} in.")
+        reasons.append(f"{twists.words} Measured against {of_what}, {say_length(aim)}.")
     if came.strands != part.strands:
         verdict = max(verdict, ArrivalVerdict.WATCH, key=_grave)
         more = came.strands > part.strands
@@ -140,8 +140,8 @@ def judge_contacts(came: Arrived, contacts: Sequence[Contact]) -> list[str]:
         top, bottom = came.served_in[0], came.served_in[-1]
         if from_top + contact.half_width_in > top and from_bottom + contact.half_width_in > bottom:
             found.append(
-                f"{contact.name} meets bare strands: it sits {say_inches(from_top, 8)} in from the "
-                f"top end, the serving ends at {say_inches(top, 8)} in. Serve it longer, or move it."
+                f"{contact.name} meets bare strands: it sits {say_length(from_top, 8)} from the "
+                f"top end, the serving ends at {say_length(top, 8)}. Serve it longer, or move it."
             )
     return found
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from bowcore.errors import Unreadable
 from bowcore.measurement.bands import Band
-from bowcore.quantities.inches import parse_inches, say_inches
+from bowcore.quantities.inches import parse_inches, say_bare, say_inches
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow.facts import Facts
 
@@ -44,13 +44,14 @@ def outside_limits(what: Quantity, value: float) -> str:
     low, high = what.limits
     if low <= value <= high:
         return ""
-    return f"{what.name} of {what.say(value)} {what.unit} is outside {low:g} to {high:g}."
+    ends = [say_bare(x, 16) if what.unit == "in" else f"{x:g}" for x in (low, high)]
+    return f"{what.name} of {what.say(value)} {what.sign} is outside {ends[0]} to {ends[1]}."
 
 
 def _reasons(
     what: Quantity, value: float, facts: Facts, bands: Mapping[str, Band]
 ) -> Iterator[str]:
-    shown = what.say(value) if what.directions else f"{what.say(value)} {what.unit}"
+    shown = what.say(value) if what.directions else f"{what.say(value)} {what.sign}"
     if outside := outside_limits(what, value):
         yield outside
     now = facts.current(what.key)
@@ -78,4 +79,4 @@ def _meant(what: Quantity, text: str) -> str:
     except Unreadable:  # 33 9/8 is nothing that anybody writes
         return ""
     low, high = what.limits
-    return f" Did you mean {say_inches(meant, 64)}?" if low <= meant <= high else ""
+    return f" Did you mean {say_inches(meant, 64)} in?" if low <= meant <= high else ""

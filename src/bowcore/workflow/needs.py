@@ -16,6 +16,7 @@ from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, Family
 from bowcore.quantities.catalogue import QUANTITIES, shown
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.quantity import Asked, Quantity
+from bowcore.quantities.units import LengthUnit
 from bowcore.workflow.services import CHECKED
 
 CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
@@ -246,7 +247,7 @@ def checked_mark(key: str, value: str, most_turns: float, photographed: bool = F
 
 def turns_of(text: str, what: Mark, most_turns: float) -> float:
     """Turns of a bolt, in quarters or decimals: `2`, `2 1/2`, `1.5`."""
-    turns = float(parse_inches(text).value)
+    turns = float(parse_inches(text, plain=LengthUnit.INCHES).value)
     if turns < 0:
         raise BadInput(f"{what.name}: turns are counted out from bottomed.", what.key, "0 or more")
     if turns > most_turns:

@@ -10,6 +10,7 @@ from bowcore.measurement.bands import Band, around
 from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.quantities.catalogue import LEANS, PUT_BACK, QUANTITIES
 from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.needs import CARRY_OVER
 
@@ -53,8 +54,9 @@ def gap_band(spec: BowSpec, allowed: "Tolerances") -> Band:
     The top stop leads when it touches while the bottom one is still open: a negative gap.
     """
     tolerance, first = QUANTITIES["stop_gap"].tolerance, allowed.top_first_in
+    near = say_length(tolerance)
     if spec.one_cam:
-        return around(0, tolerance, "book", "the cam's mark on the limb's edge, within 1/32 in")
+        return around(0, tolerance, "book", f"the cam's mark on the limb's edge, within {near}")
     if first and spec.family is Family.HYBRID:
         least, most = (
             QUANTITIES["stop_gap"].say(-n) for n in (first - tolerance, first + tolerance)
@@ -62,9 +64,9 @@ def gap_band(spec: BowSpec, allowed: "Tolerances") -> Band:
         return around(-first, tolerance, "policy", f"top stop first: {least} to {most}")
     if allowed.top_open:
         low, high = -tolerance / 2, tolerance
-        because = "both stops together; if one is open, rather the top, by up to 1/32 in"
+        because = f"both stops together; if one is open, rather the top, by up to {near}"
         return Band(low, high, (low + high) / 2, "policy", because)
-    return around(0, tolerance, "policy", "both stops together, within 1/32 in")
+    return around(0, tolerance, "policy", f"both stops together, within {near}")
 
 
 def book_bands(spec: BowSpec, allowed: Tolerances = Tolerances()) -> dict[str, Band]:

@@ -16,7 +16,7 @@ from bowcore.errors import BadInput
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
 from bowcore.mechanics.specification import CABLE_A, Family, PartSpec
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_inches, say_length
 
 LEVER_DOUBT = 0.15
 """How far a bow's own lever may be from its book's."""
@@ -130,7 +130,7 @@ def judge_by_mark(
         raise BadInput("On the mark, but with a distance to it: which of the two?", "off_mark_in")
     unseen = PAINT_LINE_IN / lever
     if tug is Tug.STILL or off_mark_in <= PAINT_LINE_IN:
-        words = f"{part.label}: its length is right, to {say_inches(unseen, 16)} in."
+        words = f"{part.label}: its length is right, to {say_length(unseen, 16)}."
         return PartVerdict(LengthVerdict.RIGHT, 0.0, 0, False, words, unseen / 2)
     off = off_mark_in / lever
     return judge_length(part, SHOWN_BY[tug], off, hypot(unseen / 2, LEVER_DOUBT * off), turned)
@@ -149,7 +149,7 @@ def judge_length(
     count = max(int(off_in / step + (0.4 if short else 0.6)), 1)
     signed = -count if short else count
     wrong = abs(signed + turned) > MOST_HALF_TWISTS
-    size = f"{say_inches(off_in, 16)} in" if off_in >= 1 / 32 else "a hair"
+    size = f"{say_length(off_in, 16)}" if off_in >= 1 / 32 else "a hair"
     words = f"{part.label}: about {size} {length}, "
     if wrong:
         words += f"more than {MOST_HALF_TWISTS // 2} twists: it is the wrong length. Send it back."
@@ -183,7 +183,7 @@ def contradictions(part: PartSpec, verdict: PartVerdict, signs: OtherSigns) -> t
 def _say_short(short_in: float) -> str:
     if abs(short_in) < 1 / 32:
         return "right"
-    return f"{say_inches(abs(short_in), 16)} in {'short' if short_in > 0 else 'long'}"
+    return f"{say_length(abs(short_in), 16)} {'short' if short_in > 0 else 'long'}"
 
 
 def _say_moved(name: str, moved: float) -> str:

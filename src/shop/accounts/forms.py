@@ -35,6 +35,7 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
             "name",
             "press",
             "replacement",
+            "lengths",
             "draw_in",
             "spacer_sizes",
             *_OTHER_REASONS,

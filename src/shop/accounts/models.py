@@ -7,6 +7,7 @@ from django.db import models
 
 from bowcore.errors import BowcoreError
 from bowcore.mechanics.kits import read_sizes
+from bowcore.quantities.units import LengthUnit
 from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from bowcore.workflow.roles import StaffRole
@@ -63,6 +64,10 @@ class Shop(models.Model):
         default=60,
         validators=[MaxValueValidator(MOST_DRAWS)],
     )
+    lengths = models.CharField(
+        "lengths are said and typed in", max_length=12, choices=[(u.value, u.value) for u in LengthUnit],
+        default=LengthUnit.INCHES.value,
+    )  # fmt: skip
     takes = models.JSONField(default=dict, help_text="how often a quantity is read, by its key")
     spacer_sizes = models.CharField(
         "cable spacers in the drawer, in",
@@ -83,6 +88,10 @@ class Shop(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def length_unit(self) -> LengthUnit:
+        return LengthUnit(self.lengths)
 
     @classmethod
     def current(cls) -> "Shop":

@@ -7,6 +7,7 @@ from django import forms
 
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import parse_inches
+from bowcore.quantities.units import LengthUnit
 from shop.book.models import BookEntry
 from shop.book.shapes import ROLES, entry_fields, may_be_unknown
 from shop.book.transfer import as_dict, judged
@@ -40,7 +41,7 @@ def number(name: str, text: str) -> float | None:
     if not text.strip():
         return None
     if name in _LENGTHS:
-        return float(parse_inches(text).value)
+        return float(parse_inches(text, plain=LengthUnit.INCHES).value)
     try:
         return float(Decimal(text.strip()))
     except ArithmeticError:

@@ -60,14 +60,14 @@ class CheckInForm(SubmissionForm):
         choices=[("", "choose"), *((f.value, f"{f.value} cams") for f in Family)],
         required=False, label="Cams",
     )  # fmt: skip
-    new_ata_in = LengthField(required=False, label="Axle to axle, in")
-    new_brace_in = LengthField(required=False, label="Brace height, in")
+    new_ata_in = LengthField(required=False, label="Axle to axle")
+    new_brace_in = LengthField(required=False, label="Brace height")
     tag = forms.CharField(max_length=40, required=False, label="Serial no. or markings")
     hand = forms.ChoiceField(
         choices=Bow.HANDS, required=False, widget=forms.RadioSelect, initial="right", label="Hand"
     )
     marked_weight_lbf = WeightField(required=False, label="Weight on the sticker, lbf")
-    marked_draw_in = LengthField(required=False, label="Draw length on the sticker, in")
+    marked_draw_in = LengthField(required=False, label="Draw length on the sticker")
     services = forms.MultipleChoiceField(
         choices=[(one.key, one.name) for one in SERVICES.values()],
         widget=forms.CheckboxSelectMultiple,
@@ -88,7 +88,7 @@ class CheckInForm(SubmissionForm):
         choices=[(one.key, one.name) for one in HOLDS.values() if not one.danger],
         widget=forms.CheckboxSelectMultiple, required=False, label="What it waits for",
     )  # fmt: skip
-    wanted_draw_in = LengthField(required=False, label="Wanted draw length, in")
+    wanted_draw_in = LengthField(required=False, label="Wanted draw length")
     fitted = forms.MultipleChoiceField(
         choices=[(f.key, f.name) for f in FITTED], widget=forms.CheckboxSelectMultiple,
         required=False, label="On the bow",
@@ -197,8 +197,8 @@ class AgreedForm(SubmissionForm):
         choices=list(PATHS.items()), widget=forms.RadioSelect, label="How it is set up"
     )
     wanted_weight_lbf = WeightField(required=False, label="Wanted weight, lbf")
-    wanted_draw_in = LengthField(required=False, label="Wanted draw length, in")
-    wanted_gap_in = SignedLengthField(required=False, label="Wanted gap by feel, in")
+    wanted_draw_in = LengthField(required=False, label="Wanted draw length")
+    wanted_gap_in = SignedLengthField(required=False, label="Wanted gap by feel")
     fitted = forms.MultipleChoiceField(
         choices=[(f.key, f.name) for f in FITTED], widget=forms.CheckboxSelectMultiple,
         required=False, label="On the bow",

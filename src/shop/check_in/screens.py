@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest
 
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_bare
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.steps.check_in import CheckInStep
 from shop.check_in.forms import AgreedForm
@@ -17,7 +17,7 @@ def agreed(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """The order as it is now; the form is filled with it."""
     job = state.job
     lengths = {
-        name: say_inches(float(value), 64)
+        name: say_bare(float(value), 64)
         for name in ("wanted_draw_in", "wanted_gap_in")
         if (value := getattr(job, name)) is not None
     }

@@ -1,10 +1,12 @@
 """The bow along its draw, frame by frame, and its force-draw curve with the same frames marked."""
 
 from collections.abc import Sequence
+from math import ceil, floor
 from typing import Any
 
 from django.utils.safestring import SafeString
 
+from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
 from shop.drawings.bow_side_view import HEIGHT, Canvas, pieces, still
 from shop.drawings.svg import element, line, picture, text
 
@@ -68,17 +70,17 @@ def force_draw_curve(
 
 
 def _scale_x(low: float, high: float, at: Any) -> list[str]:
+    metric = length_unit() is LengthUnit.MILLIMETRES
+    step, an_inch = (20, MM_PER_INCH) if metric else (1, 1.0)
     parts = []
-    for inch in range(int(low) + 1, int(high) + 1):
-        x, y = at(inch, 0)
-        big = inch % 2 == 0
+    for mark in range(ceil(low * an_inch / step), floor(high * an_inch / step) + 1):
+        x, y = at(mark * step / an_inch, 0)
+        big = mark % 2 == 0
         parts.append(line(x, y, x, y + (9 if big else 5), "axis"))
         if big:
-            parts.append(text(x, y + 27, str(inch), text_anchor="middle"))
-    return [
-        *parts,
-        text(CURVE_W - 10, BASE - 8, "draw length, in", text_anchor="end", class_="soft"),
-    ]
+            parts.append(text(x, y + 27, str(mark * step), text_anchor="middle"))
+    words = f"draw length, {length_unit().sign}"
+    return [*parts, text(CURVE_W - 10, BASE - 8, words, text_anchor="end", class_="soft")]
 
 
 def _scale_y(most: float, at: Any) -> list[str]:

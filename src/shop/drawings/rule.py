@@ -12,7 +12,9 @@ from django.utils.safestring import SafeString
 
 from bowcore.measurement.bands import Band
 from bowcore.measurement.normal import NINETY
-from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.inches import say_bare
+from bowcore.quantities.quantity import MIDWAY, Quantity
+from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT, AXIS, EDGE = 300, 62, 38, 16
@@ -118,7 +120,7 @@ def _scale(quantity: Quantity, marks: RuleMarks) -> _Scale:
 
 
 def _step(span: float, quantity: Quantity) -> float:
-    division = float(quantity.tool.division)
+    division = 0.5 / MM_PER_INCH if _metric(quantity) else float(quantity.tool.division)
     for factor in (1, 2, 4, 5, 8, 10, 16, 20, 32):
         if span / (division * factor) <= 30:
             return division * factor
@@ -126,21 +128,26 @@ def _step(span: float, quantity: Quantity) -> float:
 
 
 def _label_every(scale: _Scale, quantity: Quantity) -> float:
-    ladder = (1 / 32, 1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 4, 8)
-    if quantity.unit != "in":
+    ladder: tuple[float, ...] = (1 / 32, 1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 4, 8)
+    if _metric(quantity):
+        ladder = tuple(mm / MM_PER_INCH for mm in (0.5, 1, 2, 5, 10, 20, 50, 100, 200))
+    elif quantity.unit != "in":
         ladder = (0.5, 1, 2, 5, 10, 20, 40, 80, 160)
     for step in ladder:
-        if (scale.high - scale.low) / step <= (
-            WIDTH - 2 * EDGE
-        ) / LABEL_ROOM and step >= scale.step:
+        fits = (scale.high - scale.low) / step <= (WIDTH - 2 * EDGE) / LABEL_ROOM
+        if fits and step >= scale.step - 1e-9:
             return step
     return scale.high - scale.low
 
 
 def _label(quantity: Quantity, value: float) -> str:
-    if quantity.directions:
-        return quantity.say_size(value).removesuffix(" in") if abs(value) > 1e-9 else "0"
-    return f"{value:g}" if quantity.unit != "in" else quantity.say(value)
+    if quantity.unit != "in":
+        return f"{value:g}"
+    return say_bare(abs(value) if quantity.directions else value, MIDWAY)
+
+
+def _metric(quantity: Quantity) -> bool:
+    return quantity.unit == "in" and length_unit() is LengthUnit.MILLIMETRES
 
 
 def _description(quantity: Quantity, marks: RuleMarks) -> str:

@@ -3,7 +3,7 @@
 from django.utils.safestring import SafeString
 
 from bowcore.quantities.catalogue import say_gap
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import as_mixed, say_bare
 from shop.drawings.svg import element, line, picture, text
 
 WIDTH, HEIGHT, CABLE, RADIUS = 200, 310, 40, 26
@@ -25,11 +25,10 @@ def stop_gap(gap_in: float, aim_in: float = 0.0) -> SafeString:
 
 
 def _stop(name: str, y: float, gap_in: float, aim_in: float) -> list[str]:
-    size = say_inches(gap_in, 64)
-    gap = min(gap_in * PIXELS_PER_INCH, 66.0) if size != "0" else 0.0
+    size, touching = say_bare(gap_in), as_mixed(gap_in).zero
+    gap = min(gap_in * PIXELS_PER_INCH, 66.0) if not touching else 0.0
     x = CABLE + 2.5 + gap + RADIUS
     aimed = CABLE + 2.5 + min(aim_in * PIXELS_PER_INCH, 66.0) + RADIUS
-    touching = size == "0"
     parts = [
         text(0, y - 52, f"{name}: {'touches' if touching else 'open'}", font_size=17),
         line(CABLE, y - 42, CABLE, y + 58, "cable"),

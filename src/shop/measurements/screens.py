@@ -29,6 +29,7 @@ from shop.measurements.models import Reading
 from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_names
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.selectors import marks_of_last_visit
+from shop.ui.templatetags.ui import decimal_length
 
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
@@ -304,9 +305,11 @@ def _as_entry(quantity: Quantity, value: float) -> tuple[str, str]:
     """A tool's value as it would be typed, and its direction."""
     if quantity.directions:
         direction = quantity.direction(value)
-        return (f"{abs(value):.3f}" if direction.sign else ""), direction.key
-    text = f"{value:.1f}" if quantity.unit == "lbf" else f"{value:.3f}".rstrip("0").rstrip(".")
-    return text, ""
+        return (decimal_length(abs(value)) if direction.sign else ""), direction.key
+    text = decimal_length(value) if quantity.unit == "in" else f"{value:.3f}"
+    if quantity.unit == "lbf":
+        text = f"{value:.1f}"
+    return (text.rstrip("0").rstrip(".") if "." in text and quantity.unit != "lbf" else text), ""
 
 
 def _takes_so_far(state: JobState, row: ReadingRow) -> tuple[tuple[str, bool], ...]:

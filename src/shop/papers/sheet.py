@@ -77,7 +77,7 @@ def _should(quantity: Quantity, band: Band | None) -> str:
         within = f"within {quantity.say_size(band.half_width)}".replace(" ", "\u00a0")
         return f"{quantity.say(band.target)}, {within}"
     ends = [quantity.say(end).replace(" ", "\u00a0") for end in (band.low, band.high)]
-    return f"{ends[0]} to {ends[1]} {quantity.unit}"
+    return f"{ends[0]} to {ends[1]} {quantity.sign}"
 
 
 def _points(state: JobState, name: str) -> str:

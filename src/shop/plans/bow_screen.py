@@ -7,7 +7,7 @@ from bowcore.measurement.curve_file import summary_of
 from bowcore.mechanics.lay import say_turning
 from bowcore.planning.reasons import say_timing
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import as_mixed, say_bare, say_length
 from bowcore.response.matrix import Response
 from shop.bows.models import Part
 from shop.devices.registry import bench_with
@@ -119,11 +119,11 @@ def _steps(computed: dict[str, Any]) -> list[dict[str, str]]:
     gaps = computed["gap_in"] or [None] * len(computed["draw_in"])
     return [
         {
-            "draw": say_inches(draw, 16),
+            "draw": say_bare(draw, 16),
             "force": f"{abs(force):.1f}",
             "stops": ""
             if gap is None
-            else f"top {say_inches(gap[0], 32)}, bottom {say_inches(gap[1], 32)}",
+            else f"top {say_bare(gap[0], 32)}, bottom {say_length(gap[1], 32)}",
         }
         for draw, force, gap in zip(computed["draw_in"], computed["force_lbf"], gaps, strict=True)
     ]
@@ -137,8 +137,8 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
     top, bottom = computed["gap_in"][-1]
     found = []
     for side, (left, aim) in enumerate(((top, band.target), (bottom, -band.target))):
-        gap = say_inches(left, 64)
-        words = "its stop touches" if gap == "0" else f"its stop is {gap} in open"
+        gap = say_length(left)
+        words = "its stop touches" if as_mixed(left).zero else f"its stop is {gap} open"
         found.append(
             (
                 CAM_NAMES[side],
@@ -161,8 +161,10 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
 
 
 def _size(off_in: float) -> str:
-    size = say_inches(abs(off_in), 32)
-    return "right" if size == "0" else f"{size} in {'short' if off_in > 0 else 'long'}"
+    size = say_length(abs(off_in), 32)
+    return (
+        "right" if as_mixed(abs(off_in), 32).zero else f"{size} {'short' if off_in > 0 else 'long'}"
+    )
 
 
 def _bars(pattern: Pattern) -> list[dict[str, Any]]:

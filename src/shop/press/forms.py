@@ -51,7 +51,7 @@ class NewPartForm(SubmissionForm):
     """A part as it goes on."""
 
     length_in = LengthField(
-        label="Its length, in", error_messages={"required": "Which length does it have?"}
+        label="Its length", error_messages={"required": "Which length does it have?"}
     )
     known = forms.ChoiceField(
         choices=[(x.value, x.value) for x in LengthKnown], required=False, label="The length is"
@@ -72,7 +72,7 @@ class TugForm(SubmissionForm):
 
     role = forms.CharField(max_length=20)
     tug = forms.ChoiceField(choices=[(t.value, t.value) for t in Tug], required=False)
-    off_mark_in = LengthField(required=False, label="How far off the mark, in")
+    off_mark_in = LengthField(required=False, label="How far off the mark")
     not_because = forms.CharField(required=False, max_length=150)
     looked_twice = forms.BooleanField(required=False)
 

@@ -63,9 +63,9 @@ class ArrivalForm(RowsForm):
     row_form = ComponentForm
     prefix_of_rows = "component"
 
-    clamp_in = LengthField(required=False, label="Rest cord's clamp from the top end, in")
+    clamp_in = LengthField(required=False, label="Rest cord's clamp from the top end")
     clamp_role = forms.CharField(required=False, max_length=20)
-    stop_in = LengthField(required=False, label="Draw stop from the top end, in")
+    stop_in = LengthField(required=False, label="Draw stop from the top end")
     stop_role = forms.CharField(required=False, max_length=20)
 
     def measured(self) -> list[MeasuredComponent]:

@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 
 from bowcore.mechanics.specification import PartSpec
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_bare
 from bowcore.workflow.arrival import STRING_LOAD_LBF
 from bowcore.workflow.needs import FITTED
 from bowcore.workflow.steps.string_set import StringSetStep
@@ -114,9 +114,9 @@ def _component_row(
     posted = any(at.values())
     if tape is not None and not posted:
         at = {
-            "length_in": say_inches(tape.length_in, 64),
+            "length_in": say_bare(tape.length_in, 64),
             "strands": str(tape.strands),
-            "served_top_in": say_inches(tape.served_top_in, 64),
-            "served_bottom_in": say_inches(tape.served_bottom_in, 64),
+            "served_top_in": say_bare(tape.served_top_in, 64),
+            "served_bottom_in": say_bare(tape.served_bottom_in, 64),
         }
     return ComponentRow(component, at, not posted or f"{prefix}-clipped" in typed)

@@ -236,7 +236,7 @@ def _not_read(event: EventDraft, what: Quantity, reason: str) -> Reading:
 
 
 def _words(what: Quantity, entry: Entry) -> str:
-    unit = "" if what.directions else f" {what.unit}"
+    unit = "" if what.directions else f" {what.sign}"
     return f"{what.say(entry.value)}{unit} ({entry.raw})"
 
 

@@ -9,7 +9,7 @@ from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import Refused
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.changes import Change
-from bowcore.quantities.inches import say_inches
+from bowcore.quantities.inches import say_length
 from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.gates import require_gate
 from bowcore.workflow.needs import why_missed
@@ -127,8 +127,8 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
             note=new.note[:200],
         )
         put_on(event.job, part)
-        length = say_inches(float(new.length_in))
-        event.summary = f"put on a new {part.label.lower()}, {length} in, {part.length_known}"
+        length = say_length(float(new.length_in))
+        event.summary = f"put on a new {part.label.lower()}, {length}, {part.length_known}"
         return row
 
 

@@ -11,17 +11,39 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import as_mixed, say_inches
+from bowcore.quantities.inches import as_mixed, say_bare
 from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
+from shop.ui.form_fields import LengthField
 
 register = template.Library()
 
 
 @register.filter
 def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
-    """A length with its fraction set as a fraction."""
+    """A length in the unit in use, without it, its fraction set as a fraction."""
     if value is None:
         return mark_safe("–")
+    if length_unit() is not LengthUnit.INCHES:
+        return format_html("{}", say_bare(Fraction(value), denominator))
+    return as_fraction(value, denominator)
+
+
+@register.filter
+def with_unit(value: float | Fraction | None, denominator: int = 64) -> SafeString:
+    """A length with its unit, its fraction set as a fraction."""
+    return format_html("{} {}", inches(value, denominator), length_unit().sign)
+
+
+@register.simple_tag
+def unit_of_length() -> str:
+    """The sign of the unit that lengths are said in."""
+    return length_unit().sign
+
+
+@register.filter
+def as_fraction(value: float | Fraction, denominator: int = 64) -> SafeString:
+    """A number of inches, twists or turns with its fraction set as a fraction."""
     mixed = as_mixed(Fraction(value), denominator)
     sign = "−" if mixed.negative else ""
     if not mixed.top:
@@ -40,7 +62,7 @@ def inches(value: float | Fraction | None, denominator: int = 64) -> SafeString:
 @register.filter
 def plain_inches(value: float | None) -> str:
     """A length as it is typed, to the nearest 1/64."""
-    return "" if value is None else say_inches(float(value), 64)
+    return "" if value is None else say_bare(float(value), 64)
 
 
 @register.filter
@@ -65,7 +87,7 @@ def _with_direction(value: float, what: Quantity) -> SafeString:
     return format_html(
         '<span class="word">{}</span>{} <span class="word">{}</span>',
         before,
-        inches(abs(value), 64),
+        inches(abs(value)) if length_unit() is LengthUnit.INCHES else with_unit(abs(value)),
         after.strip(),
     )
 
@@ -80,7 +102,14 @@ def new_key() -> str:
 def decimals(value: float, quantity: Quantity) -> SafeString:
     """What a tool shows of a quantity with two directions, in decimals as it does."""
     direction = quantity.direction(value)
-    return format_html("{}", direction.says.format(f"{abs(value):.3f}"))
+    return format_html("{}", direction.says.format(decimal_length(abs(value))))
+
+
+def decimal_length(value_in: float) -> str:
+    """A length as a tool with a display shows it, in the unit in use, without it."""
+    if length_unit() is LengthUnit.INCHES:
+        return f"{value_in:.3f}"
+    return f"{value_in * MM_PER_INCH:.2f}"
 
 
 @register.inclusion_tag("ui/row_count.html")
@@ -109,7 +138,7 @@ def field(bound: Any, hint: str = "") -> dict[str, Any]:
     kind = getattr(widget, "input_type", "text")
     choices = kind in ("radio", "checkbox") and hasattr(bound.field, "choices")
     return {
-        "label": bound.label,
+        "label": _with_unit_of(bound),
         "control": bound,
         "id": bound.id_for_label,
         "hint": hint,
@@ -117,6 +146,18 @@ def field(bound: Any, hint: str = "") -> dict[str, Any]:
         "options": list(bound) if choices else [],
         "tick": kind == "checkbox",
     }
+
+
+def _with_unit_of(bound: Any) -> str:
+    """A field's label; that of a length with the unit that is typed."""
+    label = str(bound.label)
+    return f"{label}, {length_unit().sign}" if isinstance(bound.field, LengthField) else label
+
+
+@register.inclusion_tag("ui/field.html")
+def length_text_field(name: str, label: str, *args: Any, **attributes: Any) -> dict[str, Any]:
+    """A `text_field` for a length: its label says the unit that is typed."""
+    return text_field(name, f"{label}, {length_unit().sign}", *args, **attributes)
 
 
 @register.inclusion_tag("ui/field.html")
