@@ -4,8 +4,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import sqrt
 
-from bowcore.quantities.inches import say_length
+from bowcore.quantities.inches import SAID_TO_HALF, say_length
 from bowcore.quantities.precision import Precision
+from bowcore.quantities.units import LengthUnit, length_unit
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,9 @@ class Tool:
 
     @property
     def smallest(self) -> str:
-        """Its division with the unit: `0.1 lbf`, `1/16 in`."""
+        """Its division with the unit: `0.1 lbf`, `1/16 in`; in millimetres, what it is read to."""
+        if self.unit == "in" and length_unit() is LengthUnit.MILLIMETRES:
+            return "1/2 mm" if self.denominator <= SAID_TO_HALF else "1/10 mm"
         if self.unit == "in":
             return say_length(self.division)
         return f"{float(self.division):g} {self.unit}"

@@ -8,7 +8,9 @@ from shop.jobs.state import JobState
 
 
 def require_open(state: JobState) -> None:
-    """A job that was handed over takes no more facts."""
+    """A job that was handed over or cancelled takes no more facts."""
+    if state.job.cancelled_at is not None:
+        raise Refused("This job is cancelled. Open it again first.")
     if state.facts.handed_over:
         raise Refused("This job is handed over. Check the bow in again for more work.")
 
