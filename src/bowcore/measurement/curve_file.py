@@ -15,6 +15,8 @@ from bowcore.errors import BadInput
 
 CURVE_COLUMNS = ("draw_length_in", "force_lbf")
 LEAST_POINTS, MOST_POINTS = 8, 2000
+DRAWS_IN, FORCES_LBF = (4.0, 36.0), (0.0, 120.0)
+"""What no bow goes outside of."""
 
 CurvePoint = tuple[float, float]
 
@@ -79,6 +81,15 @@ def checked_curve(points: Sequence[CurvePoint]) -> list[CurvePoint]:
     if any(a[0] == b[0] for a, b in itertools.pairwise(ordered)):
         raise BadInput("Two forces at one position: only the way up belongs in the file.", "file")
     forces = [force for _, force in ordered]
+    for what, values, (low, high) in (
+        ("draw length", [draw for draw, _ in ordered], DRAWS_IN),
+        ("force", forces, FORCES_LBF),
+    ):
+        if min(values) < low or max(values) > high:
+            raise BadInput(
+                f"A {what} outside {low:g} to {high:g} is not one of a bow: is it in inches and pounds?",
+                "file",
+            )
     if min(forces) < 0 or forces[-1] >= max(forces):
         raise BadInput("A draw rises to a peak and falls to its holding weight.", "file")
     return ordered

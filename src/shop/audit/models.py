@@ -18,6 +18,7 @@ class Event(models.Model):
     verb = models.CharField(max_length=40)
     summary = models.CharField(max_length=300)
     result = models.CharField(max_length=200, blank=True)
+    digest = models.CharField(max_length=64, blank=True, help_text="of what was posted")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="events")
     at = models.DateTimeField(auto_now_add=True)
 

@@ -23,6 +23,15 @@ class DuplicateSubmission(Exception):
         self.event = event
 
 
+class KeyUsed(Exception):
+    """The key of this post belongs to another one that was accepted: its answer was lost, and what was
+    typed was changed since. `event` is what was recorded."""
+
+    def __init__(self, event: Event):
+        super().__init__(event.summary)
+        self.event = event
+
+
 class StaleJob(Exception):
     """The job has moved on since this person looked; `meanwhile` are the events not seen."""
 
@@ -33,11 +42,12 @@ class StaleJob(Exception):
 
 @dataclass(frozen=True)
 class Submission:
-    """Who posts, with which key, having seen which version of the job."""
+    """Who posts, with which key, having seen which version of the job; a digest of what was posted."""
 
     by: "Member"
     key: uuid.UUID
     seen: int = 0
+    digest: str = ""
 
 
 @dataclass
@@ -62,13 +72,15 @@ def on_job(job_id: int, verb: str, submission: Submission) -> Iterator[EventDraf
     Raises
     ------
     DuplicateSubmission
-        The key has been used.
+        This very post has been accepted before.
+    KeyUsed
+        Another post with its key has been.
     StaleJob
         The job's version is not the one that was seen.
     """
     with transaction.atomic():
         job = apps.get_model("jobs", "Job").objects.select_for_update().get(pk=job_id)
-        _refuse_repeat(submission.key)
+        _refuse_repeat(submission, verb, job_id)
         if job.version != submission.seen:
             unseen = Event.objects.filter(job=job, seq__gt=submission.seen).select_related("by")
             raise StaleJob(list(unseen.order_by("seq")))
@@ -83,16 +95,27 @@ def on_job(job_id: int, verb: str, submission: Submission) -> Iterator[EventDraf
 def without_job(verb: str, submission: Submission) -> Iterator[EventDraft]:
     """An event that makes a new job or concerns none; set `event.job` when there is one."""
     with transaction.atomic():
-        _refuse_repeat(submission.key)
+        _refuse_repeat(submission, verb, None)
         event = EventDraft(None, 1, submission.by)
         yield event
         _record(event, verb, submission)
 
 
-def _refuse_repeat(key: uuid.UUID) -> None:
-    before = Event.objects.filter(key=key).first()
-    if before is not None:
-        raise DuplicateSubmission(before)
+def _refuse_repeat(submission: Submission, verb: str, job_id: int | None) -> None:
+    """A key that was used: by this very post, or by another one."""
+    before = Event.objects.select_related("by").filter(key=submission.key).first()
+    if before is None:
+        return
+    elsewhere = job_id is not None and before.job_id != job_id
+    other_act = not submission.digest and before.verb != verb
+    if (
+        elsewhere
+        or other_act
+        or before.by_id != submission.by.pk
+        or before.digest != submission.digest
+    ):
+        raise KeyUsed(before)
+    raise DuplicateSubmission(before)
 
 
 def _record(event: EventDraft, verb: str, submission: Submission) -> None:
@@ -104,4 +127,5 @@ def _record(event: EventDraft, verb: str, submission: Submission) -> None:
         summary=event.summary[:300],
         result=event.result,
         by=submission.by,
+        digest=submission.digest,
     )

@@ -31,6 +31,7 @@ MOST_CUSTOMERS = 12
 class CheckInView(ActionView):
     """First the customer, then the bow, then the job."""
 
+    right = "check_in"
     http_method_names = ["get", "post"]
     form_class = CheckInForm
 
@@ -79,6 +80,7 @@ def services_for(request: HttpRequest) -> HttpResponse:
 
 
 class ChangeOrderView(JobActionView):
+    right = "check_in"
     form_class = AgreedForm
     screen = CheckInStep.key
     stay = True
@@ -91,6 +93,7 @@ class ChangeOrderView(JobActionView):
 
 
 class CancelView(JobActionView):
+    right = "cancel"
     form_class = ReasonForm
     screen = CheckInStep.key
     stay = True
@@ -100,6 +103,7 @@ class CancelView(JobActionView):
 
 
 class ReopenView(JobActionView):
+    right = "cancel"
     form_class = ReasonForm
     screen = CheckInStep.key
     stay = True

@@ -14,6 +14,7 @@ from shop.jobs.action_view import JobActionView
 
 
 class InspectView(JobActionView):
+    right = "inspect"
     form_class = InspectionForm
     screen = InspectionStep.key
 
@@ -22,6 +23,7 @@ class InspectView(JobActionView):
 
 
 class KeepPhotoView(JobActionView):
+    right = "inspect"
     form_class = PhotoForm
     stay = True
 

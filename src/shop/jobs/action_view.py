@@ -1,5 +1,6 @@
 """One view for every post on a job: parse, act, and show what came of it."""
 
+from hashlib import sha256
 from typing import Any, ClassVar
 
 from django import forms
@@ -8,8 +9,9 @@ from django.shortcuts import get_object_or_404
 from django.views.generic import View
 
 from bowcore.errors import BowcoreError
+from bowcore.workflow.roles import require
 from shop.accounts.models import Member
-from shop.audit.submissions import DuplicateSubmission, StaleJob, Submission
+from shop.audit.submissions import DuplicateSubmission, KeyUsed, StaleJob, Submission
 from shop.jobs.models import Job
 from shop.jobs.screens import STEP_SCREENS, render_step, state_or_404, to_job
 
@@ -22,19 +24,33 @@ class SubmissionForm(forms.Form):
 
     def submission(self, by: Member) -> Submission:
         """Who posts this, with which key, having seen what."""
-        return Submission(by, self.cleaned_data["key"], self.cleaned_data["seen"])
+        data = self.cleaned_data
+        return Submission(by, data["key"], data["seen"], self._digest())
+
+    def _digest(self) -> str:
+        """Of all that was posted; the same post sent once more has the same."""
+        data: Any = self.data
+        posted = [(n, data.getlist(n)) for n in sorted(data) if n not in _NOT_CONTENT]
+        given: Any = self.files
+        files = [(name, file.name, file.size) for name, file in sorted(given.items())]
+        return sha256(repr((posted, files)).encode()).hexdigest()
+
+
+_NOT_CONTENT = frozenset({"key", "seen", "csrfmiddlewaretoken"})
 
 
 class ActionView(View):
     """A post that runs one action.
 
-    A subclass says which `form_class` it takes and what `act` does with the form. The action itself
+    A subclass says which `form_class` it takes, which `right` a person needs, and what `act` does with
+    the form. The action itself
     checks who may do it and when. After it, `done` says where to go; when it is refused, `show` is
     drawn with what was typed and the reason: 422 for what is wrong, 409 for what someone else did.
     """
 
     http_method_names = ["post"]
     form_class: ClassVar[type[SubmissionForm]] = SubmissionForm
+    right: ClassVar[str]
 
     def act(self, form: Any, submission: Submission) -> Any:
         """Run the action."""
@@ -55,12 +71,16 @@ class ActionView(View):
     def post(self, request: HttpRequest, **_: Any) -> HttpResponse:
         """Parse, act, answer."""
         form = self.form(request)
-        if not form.is_valid():
-            return self.show(422, form=form)
+        valid = form.is_valid()
         try:
+            require(request.user.staff_role, self.right)  # type: ignore[union-attr]
+            if not valid:
+                return self.show(422, form=form)
             self.act(form, form.submission(request.user))  # type: ignore[arg-type]
         except DuplicateSubmission:
             return self.done(form)
+        except KeyUsed as error:
+            return self.show(409, form=form, already=error.event)
         except StaleJob as error:
             return self.show(409, form=form, meanwhile=error.meanwhile)
         except BowcoreError as error:

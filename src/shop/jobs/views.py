@@ -63,6 +63,7 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
 
 
 class LiftHoldView(JobActionView):
+    right = "lift_hold"
     form_class = ReasonForm
     screen = InspectionStep.key
 

@@ -35,6 +35,7 @@ from shop.measurements.models import Reading
 
 
 class TakeReadingView(JobActionView):
+    right = "read"
     form_class = ReadingForm
 
     def act(self, form: ReadingForm, submission: Submission) -> None:
@@ -44,6 +45,7 @@ class TakeReadingView(JobActionView):
 class TakePullView(JobActionView):
     """Everything from one pull on the board."""
 
+    right = "read"
     form_class = PullForm
 
     def act(self, form: PullForm, submission: Submission) -> None:
@@ -51,6 +53,7 @@ class TakePullView(JobActionView):
 
 
 class CannotReadView(JobActionView):
+    right = "read"
     form_class = UnreadableForm
 
     def act(self, form: UnreadableForm, submission: Submission) -> None:
@@ -61,6 +64,7 @@ class CannotReadView(JobActionView):
 class SkipView(JobActionView):
     """What is wanted and not a must is passed over."""
 
+    right = "read"
     form_class = SkipForm
     screen = BaselineStep.key
 
@@ -71,6 +75,7 @@ class SkipView(JobActionView):
 class LeaveItView(JobActionView):
     """A number stays outside its band on purpose; made on the plan or at the hand-over."""
 
+    right = "leave_it"
     form_class = LeaveForm
 
     def act(self, form: LeaveForm, submission: Submission) -> None:
@@ -79,6 +84,7 @@ class LeaveItView(JobActionView):
 
 
 class SkipDrawnView(JobActionView):
+    right = "read"
     form_class = SubmissionForm
     screen = BaselineStep.key
 
@@ -87,6 +93,7 @@ class SkipDrawnView(JobActionView):
 
 
 class WriteMarkView(JobActionView):
+    right = "read"
     form_class = MarkForm
     screen = BaselineStep.key
 
@@ -98,6 +105,7 @@ class WriteMarkView(JobActionView):
 class MarksAsLastTimeView(JobActionView):
     """Everything that is still asked for is as it was at the last visit."""
 
+    right = "read"
     form_class = SubmissionForm
     screen = BaselineStep.key
 
@@ -108,6 +116,7 @@ class MarksAsLastTimeView(JobActionView):
 class CorrectReadingView(JobActionView):
     """Correct a mistyped reading: a new row that points at the old one."""
 
+    right = "read"
     http_method_names = ["get", "post"]
     form_class = ReadingForm
 

@@ -19,6 +19,7 @@ from shop.papers.sheet import pdf_of, sheet_context, ticket_context
 
 
 class HandOverView(JobActionView):
+    right = "hand_over"
     form_class = HandOverForm
     screen = HandOverStep.key
 

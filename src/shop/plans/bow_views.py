@@ -49,6 +49,7 @@ class BowActionView(JobActionView):
 class KeepCurveView(BowActionView):
     """Take in a curve from a file, or from the draw board where there is no file."""
 
+    right = "read"
     form_class = CurveForm
 
     def act(self, form: CurveForm, submission: Submission) -> None:
@@ -62,6 +63,7 @@ class KeepCurveView(BowActionView):
 class FitCurveView(BowActionView):
     """Begin to fit the twin to the newest curve, or stop waiting for it."""
 
+    right = "fit_curve"
     form_class = FitForm
 
     def act(self, form: FitForm, submission: Submission) -> None:

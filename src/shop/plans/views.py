@@ -19,6 +19,7 @@ from shop.press.forms import StepsForm
 
 
 class AcceptPlanView(JobActionView):
+    right = "open_press"
     form_class = StepsForm
     screen = BackToSpecStep.key
 
@@ -27,6 +28,7 @@ class AcceptPlanView(JobActionView):
 
 
 class CorrectChangeView(JobActionView):
+    right = "change"
     form_class = CorrectChangeForm
     screen = BackToSpecStep.key
     stay = True
@@ -36,6 +38,7 @@ class CorrectChangeView(JobActionView):
 
 
 class ChoosePolicyView(JobActionView):
+    right = "change"
     form_class = PolicyForm
     screen = BackToSpecStep.key
     stay = True

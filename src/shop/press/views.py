@@ -27,6 +27,7 @@ from shop.press.actions.take_back import take_back
 
 
 class OpenToReplaceView(JobActionView):
+    right = "open_press"
     form_class = forms.ReplaceForm
     screen = ReplaceStep.key
 
@@ -35,6 +36,7 @@ class OpenToReplaceView(JobActionView):
 
 
 class SwapView(JobActionView):
+    right = "change"
     form_class = forms.NewPartForm
     screen = ReplaceStep.key
 
@@ -43,6 +45,7 @@ class SwapView(JobActionView):
 
 
 class ChooseReplacementView(JobActionView):
+    right = "change"
     form_class = forms.ReplacementForm
     screen = ReplaceStep.key
     stay = True
@@ -52,6 +55,7 @@ class ChooseReplacementView(JobActionView):
 
 
 class CountBoltsView(JobActionView):
+    right = "read"
     form_class = forms.CountBoltsForm
     stay = True
 
@@ -60,6 +64,7 @@ class CountBoltsView(JobActionView):
 
 
 class ChoosePressView(JobActionView):
+    right = "change"
     form_class = forms.PressForm
     screen = ReplaceStep.key
     stay = True
@@ -69,6 +74,7 @@ class ChoosePressView(JobActionView):
 
 
 class TrayView(JobActionView):
+    right = "change"
     form_class = forms.TrayForm
     screen = BackToSpecStep.key
 
@@ -77,6 +83,7 @@ class TrayView(JobActionView):
 
 
 class DrawInView(JobActionView):
+    right = "change"
     form_class = forms.DrawInForm
     screen = BackToSpecStep.key
 
@@ -85,6 +92,7 @@ class DrawInView(JobActionView):
 
 
 class BoltsBackView(JobActionView):
+    right = "change"
     form_class = SubmissionForm
     screen = BackToSpecStep.key
 
@@ -93,6 +101,7 @@ class BoltsBackView(JobActionView):
 
 
 class CheckPartView(JobActionView):
+    right = "read"
     form_class = forms.TugForm
     screen = ReplaceStep.key
 
@@ -103,6 +112,7 @@ class CheckPartView(JobActionView):
 class BringHomeView(JobActionView):
     """The twists that a new part was found to be off."""
 
+    right = "open_press"
     form_class = SubmissionForm
     screen = ReplaceStep.key
 
@@ -113,6 +123,7 @@ class BringHomeView(JobActionView):
 class ChangeOtherwiseView(JobActionView):
     """Something else than the plan: the press opened for it, or logged where it needs none."""
 
+    right = "change"
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
@@ -124,6 +135,7 @@ class ChangeOtherwiseView(JobActionView):
 class LogDoneView(JobActionView):
     """Something that was turned before it was logged."""
 
+    right = "log_done"
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
@@ -132,6 +144,7 @@ class LogDoneView(JobActionView):
 
 
 class TurnView(JobActionView):
+    right = "change"
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
@@ -140,6 +153,7 @@ class TurnView(JobActionView):
 
 
 class TurnWithoutPressView(JobActionView):
+    right = "change"
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
@@ -148,6 +162,7 @@ class TurnWithoutPressView(JobActionView):
 
 
 class LetDownView(JobActionView):
+    right = "let_down"
     form_class = forms.GateForm
     screen = BackToSpecStep.key
 
@@ -171,6 +186,7 @@ class LogActionView(JobActionView):
 
 
 class NoteChangeView(LogActionView):
+    right = "change"
     form_class = forms.OtherChangeForm
 
     def act(self, form: forms.OtherChangeForm, submission: Submission) -> None:
@@ -181,11 +197,14 @@ class NoteChangeView(LogActionView):
 class PartNotOnView(LogActionView):
     """A new part that was logged by mistake."""
 
+    right = "change"
+
     def act(self, form: SubmissionForm, submission: Submission) -> None:
         part_not_on(self.job_id, self.kwargs["adjustment_id"], submission)
 
 
 class TakeBackView(LogActionView):
+    right = "change"
     form_class = forms.TakeBackForm
 
     def act(self, form: forms.TakeBackForm, submission: Submission) -> None:

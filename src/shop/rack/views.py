@@ -68,6 +68,7 @@ def bow_history(request: HttpRequest, bow_id: int) -> HttpResponse:
 class CustomerView(ActionView):
     """One customer: how to reach them, their bows, their jobs."""
 
+    right = "check_in"
     http_method_names = ["get", "post"]
     form_class = CustomerForm
 

@@ -16,6 +16,7 @@ from shop.simulated.models import ToolBehaviour
 class ToolsView(ActionView):
     """Every tool on one page; a post changes one."""
 
+    right = "set_tool"
     http_method_names = ["get", "post"]
     form_class = ToolForm
 

@@ -22,6 +22,7 @@ SPARES_ON_A_PAGE = 50
 class OrderSetView(JobActionView):
     """Stays where something is on its way; goes on where everything is here."""
 
+    right = "order_set"
     form_class = OrderForm
     screen = StringSetStep.key
 
@@ -35,6 +36,7 @@ class OrderSetView(JobActionView):
 
 
 class SetArrivedView(JobActionView):
+    right = "receive_set"
     form_class = ArrivalForm
     screen = StringSetStep.key
     stay = True
@@ -44,6 +46,7 @@ class SetArrivedView(JobActionView):
 
 
 class MoveOverView(JobActionView):
+    right = "change"
     form_class = MoveOverForm
     screen = StringSetStep.key
     stay = True

@@ -124,10 +124,14 @@ def row_name(prefix: str, number: int) -> str:
     return f"{prefix}-{number}"
 
 
-@register.inclusion_tag("ui/submission.html")
-def submission(version: int = 0, form: Any = None) -> dict[str, Any]:
-    """Hidden fields of every post: a key that makes it one fact, the version that was seen."""
-    sent = form.data.get("key") if getattr(form, "is_bound", False) else None
+@register.inclusion_tag("ui/submission.html", takes_context=True)
+def submission(context: Any, version: int = 0, form: Any = None) -> dict[str, Any]:
+    """Hidden fields of every post: a key that makes it one fact, the version that was seen.
+
+    What was refused keeps its key, unless the key belongs to something else that was recorded.
+    """
+    bound = getattr(form, "is_bound", False) and "already" not in context
+    sent = form.data.get("key") if bound else None
     return {"key": sent or uuid.uuid4(), "seen": version}
 
 
