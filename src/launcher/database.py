@@ -11,6 +11,7 @@ import time
 from pathlib import Path
 
 from launcher.say import Halt, note
+from launcher.supervising import HOME_VARIABLE
 
 THROW_AWAY = [  # nothing in a test database outlives the run, so nothing is forced to disk
     "--innodb-flush-log-at-trx-commit=0",
@@ -61,19 +62,19 @@ class PrivateDatabase:
         """Initialise on first use, start, wait until it answers, make the user and schema."""
         if not (self.data / "mysql").exists():
             self._initialise()
-        log = self.home / "mariadbd.log"
-        command = ["mariadbd", *self._common(), f"--port={self.port}", f"--log-error={log}"]
-        command += ["--bind-address=127.0.0.1", f"--socket={self.socket}", "--skip-name-resolve"]
-        command += [f"--pid-file={self.run / 'm.pid'}", "--skip-log-bin"]
-        command += ["--character-set-server=utf8mb4"]
-        command += ["--collation-server=utf8mb4_uca1400_ai_ci", "--default-time-zone=+00:00"]
-        command += THROW_AWAY if self.throw_away else []
-        quiet = subprocess.DEVNULL
-        self.process = subprocess.Popen(
-            command, stdin=quiet, stdout=quiet, stderr=quiet, start_new_session=True
-        )
-        self._wait_until_ready(log)
+        self._serve()
         self._prepare_schema()
+
+    def start_again(self) -> subprocess.Popen[bytes]:
+        """After it was killed: the same data, users, socket and port."""
+        self._serve()
+        assert self.process is not None
+        return self.process
+
+    def grant(self, lines: str) -> None:
+        """Give the serving user its rights table by table; `{user}` stands for it."""
+        for host in ("localhost", "127.0.0.1"):
+            self._sql(lines.replace("{user}", f"'{USER}'@'{host}'"), NAME)
 
     def stop(self) -> None:
         if self.process and self.process.poll() is None:
@@ -86,6 +87,27 @@ class PrivateDatabase:
             shutil.rmtree(self.home, ignore_errors=True)
         if self.run.parent == Path(tempfile.gettempdir()):
             shutil.rmtree(self.run, ignore_errors=True)
+
+    def _serve(self) -> None:
+        """Start the server on its data and wait until it answers."""
+        log = self.home / "mariadbd.log"
+        command = ["mariadbd", *self._common(), f"--port={self.port}", f"--log-error={log}"]
+        command += ["--bind-address=127.0.0.1", f"--socket={self.socket}", "--skip-name-resolve"]
+        command += [f"--pid-file={self.run / 'm.pid'}", "--skip-log-bin"]
+        command += ["--character-set-server=utf8mb4"]
+        command += ["--collation-server=utf8mb4_uca1400_ai_ci", "--default-time-zone=+00:00"]
+        command += THROW_AWAY if self.throw_away else []
+        quiet = subprocess.DEVNULL
+        own = {HOME_VARIABLE: str(self.home), "TMPDIR": str(self._own_temporary_directory())}
+        self.process = subprocess.Popen(
+            command,
+            stdin=quiet,
+            stdout=quiet,
+            stderr=quiet,
+            start_new_session=True,
+            env=os.environ | own,
+        )
+        self._wait_until_ready(log)
 
     def _short_run_directory(self) -> Path:
         """A Unix socket's path must stay under 107 characters, wherever the data lies."""
@@ -143,7 +165,7 @@ class PrivateDatabase:
             lines.append(f"GRANT ALL ON {NAME}.* TO {owner};")
             lines.append(f"GRANT ALL ON `test\\_%`.* TO {owner};")
             lines.append(f"REVOKE ALL PRIVILEGES, GRANT OPTION FROM {user};")
-            lines.append(f"GRANT SELECT, INSERT, UPDATE, DELETE ON {NAME}.* TO {user};")
+            lines.append(f"GRANT SELECT, INSERT ON {NAME}.* TO {user};")
         self._sql("\n".join(lines))
         if self._sql("SELECT COUNT(*) FROM mysql.time_zone_name;").split()[-1] == "0":
             zones = ["mariadb-tzinfo-to-sql", "--skip-write-binlog", "/usr/share/zoneinfo"]

@@ -1,6 +1,8 @@
 """`./fennock screenshots`: the pictures in docs/, from a fresh demo shop, in a real browser."""
 
 import subprocess
+import time
+from functools import partial
 from pathlib import Path
 
 from launcher import environment, system
@@ -9,12 +11,13 @@ from launcher.database import PrivateDatabase, free_port
 from launcher.serving import (
     as_owner,
     demo_variables,
-    end,
     prepare,
     running,
     start_gunicorn,
     start_worker,
+    tables_written,
 )
+from launcher.supervising import Kept
 
 
 def screenshots(rest: list[str], root: Path) -> int:
@@ -25,11 +28,15 @@ def screenshots(rest: list[str], root: Path) -> int:
     with running(PrivateDatabase(home, throw_away=True)) as database:
         variables = demo_variables(root, home, database)
         prepare(root, as_owner(variables, database), "--demo")
-        server, worker = start_gunicorn(root, variables, port), start_worker(root, variables)
+        database.grant(tables_written(root, as_owner(variables, database)))
+        server = Kept("web server", partial(start_gunicorn, root, variables, port))
+        worker = Kept("background worker", partial(start_worker, root, variables))
+        for one in (server, worker):
+            one.look(time.monotonic())
         try:
             script = str(root / "docs" / "take_screenshots.py")
             command = [str(python), script, f"http://127.0.0.1:{port}", *rest]
             return subprocess.run(command, cwd=root, env=variables).returncode
         finally:
-            end(server)
-            end(worker)
+            server.end()
+            worker.end()

@@ -8,13 +8,14 @@ import signal
 import socket
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
 from launcher import environment, system
 from launcher.database import PrivateDatabase, secret
 from launcher.say import Halt, note
+from launcher.supervising import HOME_VARIABLE, Kept, end_orphans, keep_running
 
 NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to another version
 
@@ -26,13 +27,38 @@ def demo(rest: list[str], root: Path) -> int:
     home = options.data_dir
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
-    with held(home), running(PrivateDatabase(home)) as database:
+    with held(home):
+        end_orphans(home)
+        begin_anew_if_unfinished(home)
+        return _demo_in(home, root, options.port)
+
+
+def _demo_in(home: Path, root: Path, port: int) -> int:
+    with running(PrivateDatabase(home)) as database:
         variables = demo_variables(root, home, database)
         prepare(root, as_owner(variables, database), "--demo")
-        note(f"\n  Fennock is at http://127.0.0.1:{options.port}/\n")
+        (home / UNFINISHED).unlink(missing_ok=True)
+        database.grant(tables_written(root, as_owner(variables, database)))
+        note(f"\n  Fennock is at http://127.0.0.1:{port}/\n")
         note("  Demo logins: ines (manager), tomas (technician), pia (apprentice)")
         note("  Password for each: saltgate-bench\n\n  Ctrl-C stops it.\n")
-        return serve_until_stopped(root, variables, options.port)
+        kept = [Kept("database", database.start_again, database.process)]
+        return serve_until_stopped(root, variables, port, kept)
+
+
+UNFINISHED = "unfinished"
+"""A file that is there while the first start makes database and demo shop: a start that was killed in
+between is begun anew, for what it left is neither empty nor whole."""
+
+
+def begin_anew_if_unfinished(home: Path) -> None:
+    """Throw away what a first start that was killed has left; mark a first start as begun."""
+    mark = home / UNFINISHED
+    if mark.exists():
+        note("The first start was not finished; it begins anew.")
+        shutil.rmtree(home / "data", ignore_errors=True)
+    if not (home / "data").exists():
+        mark.touch()
 
 
 def serve(rest: list[str], root: Path) -> int:
@@ -44,10 +70,14 @@ def serve(rest: list[str], root: Path) -> int:
     require_free(options.port)
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
-    variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
+    home = root / ".fennock" / f"serve-{options.port}"
+    variables = django_variables(root) | in_home(home)
+    variables |= {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
     owner = os.environ.get("FENNOCK_OWNER_DATABASE_URL", variables["FENNOCK_DATABASE_URL"])
-    prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
-    return serve_until_stopped(root, variables, options.port)
+    with held(home):
+        end_orphans(home)
+        prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
+        return serve_until_stopped(root, variables, options.port)
 
 
 REQUIRED_VARIABLES = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALLOWED_HOSTS")
@@ -101,13 +131,24 @@ def django_variables(root: Path) -> dict[str, str]:
     return dict(os.environ) | {"PYTHONPATH": str(root / "src"), "PYTHONUNBUFFERED": "1"}
 
 
+def in_home(home: Path) -> dict[str, str]:
+    """What ties a process to an instance: its directory, and a temporary directory of its own."""
+    place = home / "run" / "tmp"
+    place.mkdir(parents=True, exist_ok=True)
+    return {HOME_VARIABLE: str(home), "TMPDIR": str(place)}
+
+
 def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[str, str]:
-    return django_variables(root) | {
-        "DJANGO_SETTINGS_MODULE": "shop.settings.demo",
-        "FENNOCK_SECRET_KEY": secret(home / "secret-key"),
-        "FENNOCK_DATABASE_URL": database.url,
-        "FENNOCK_STATIC_ROOT": str(home / "static"),
-    }
+    return (
+        django_variables(root)
+        | in_home(home)
+        | {
+            "DJANGO_SETTINGS_MODULE": "shop.settings.demo",
+            "FENNOCK_SECRET_KEY": secret(home / "secret-key"),
+            "FENNOCK_DATABASE_URL": database.url,
+            "FENNOCK_STATIC_ROOT": str(home / "static"),
+        }
+    )
 
 
 def as_owner(variables: dict[str, str], database: PrivateDatabase) -> dict[str, str]:
@@ -130,17 +171,27 @@ def prepare(root: Path, variables: dict[str, str], *options: str) -> None:
         raise Halt("The database could not be prepared; the lines above say why.", code)
 
 
-def serve_until_stopped(root: Path, variables: dict[str, str], port: int) -> int:
-    """Run the web server and the background worker; Ctrl-C or SIGTERM ends both in order."""
-    server, worker = start_gunicorn(root, variables, port), start_worker(root, variables)
-    try:
-        return server.wait()
-    except KeyboardInterrupt:
-        note("Stopping ...")
-        return 0
-    finally:
-        end(server)
-        end(worker)
+def serve_until_stopped(
+    root: Path, variables: dict[str, str], port: int, first: Sequence[Kept] = ()
+) -> int:
+    """Keep the web server and the background worker running, after what comes `first`; Ctrl-C or
+    SIGTERM ends them in order."""
+    server = Kept("web server", lambda: start_gunicorn(root, variables, port))
+    worker = Kept("background worker", lambda: start_worker(root, variables))
+    return keep_running([*first, server, worker])
+
+
+def tables_written(root: Path, variables: dict[str, str]) -> str:
+    """What the serving user may do with each table, as SQL (`manage.py grants`)."""
+    command = [str(environment.python_path(root)), "-m", "django", "grants"]
+    done = subprocess.run(command, env=variables, capture_output=True, text=True)
+    if done.returncode:
+        raise Halt(f"The rights of the serving user could not be told:\n{done.stderr[-800:]}")
+    return done.stdout
+
+
+THREADS = 6
+"""Of each process of the web server."""
 
 
 def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[bytes]:
@@ -151,21 +202,17 @@ def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[byte
 
 
 def start_gunicorn(
-    root: Path, variables: dict[str, str], port: int, workers: int = 2
+    root: Path, variables: dict[str, str], port: int, workers: int = 0
 ) -> subprocess.Popen[bytes]:
+    """As many processes as there are cores, two to four, each with threads: one slow page does not
+    keep the others waiting."""
+    processes = workers or min(max(os.cpu_count() or 2, 2), 4)
     gunicorn = environment.python_path(root).parent / "gunicorn"
     command = [str(gunicorn), "shop.wsgi:application", "--bind", f"127.0.0.1:{port}"]
-    command += ["--workers", str(workers), "--no-control-socket", "--log-level", "warning"]
+    command += ["--worker-class", "gthread", "--workers", str(processes), "--threads", str(THREADS)]
+    command += ["--timeout", "90", "--graceful-timeout", "20", "--keep-alive", "5"]
+    command += ["--no-control-socket", "--log-level", "warning"]
     return subprocess.Popen(command, env=variables, start_new_session=True)
-
-
-def end(process: subprocess.Popen[bytes]) -> None:
-    if process.poll() is None:
-        process.terminate()
-        try:
-            process.wait(15)
-        except subprocess.TimeoutExpired:
-            process.kill()
 
 
 @contextmanager

@@ -3,10 +3,15 @@
 from django.apps import apps
 from django.urls import include, path
 
+from shop.setup import health
+
 urlpatterns = [
+    path("health/live", health.live, name="health_live"),
+    path("health/ready", health.ready, name="health_ready"),
     path("", include("shop.rack.urls")),
     path("", include("shop.accounts.urls")),
     path("book/", include("shop.book.urls")),
+    path("people/", include("shop.people.urls")),
     path("jobs/", include("shop.check_in.urls")),
     path("jobs/", include("shop.string_sets.urls")),
     path("jobs/", include("shop.inspection.urls")),

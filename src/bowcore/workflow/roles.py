@@ -31,6 +31,7 @@ MAY = {
     "cancel": _SKILLED,
     "override": _MANAGER,
     "set_shop": _MANAGER,
+    "set_people": _MANAGER,
     "set_book": _SKILLED,
     "order_set": _SKILLED,
     "receive_set": _SKILLED,

@@ -1,5 +1,7 @@
 """Logging in, the theme, and the shop's policy."""
 
+from typing import Any
+
 from django.apps import apps
 from django.contrib.auth.views import LoginView
 from django.http import HttpRequest, HttpResponse
@@ -11,6 +13,7 @@ from bowcore.errors import Refused
 from bowcore.workflow.roles import may
 from shop.accounts.actions import change_shop, change_theme
 from shop.accounts.forms import ShopForm
+from shop.accounts.lockout import tries_many_names
 from shop.accounts.models import Shop
 
 
@@ -19,6 +22,11 @@ class Login(LoginView):
 
     template_name = "accounts/login.html"
     redirect_authenticated_user = True
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if tries_many_names(request):
+            return render(request, "accounts/locked.html", status=429)
+        return super().post(request, *args, **kwargs)
 
 
 @require_POST

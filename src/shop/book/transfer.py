@@ -24,6 +24,7 @@ from shop.book.shapes import (
     entry_fields,
     part_fields,
 )
+from shop.ui.csv_cells import plain_cell, safe_row
 
 MOST_ENTRIES = 2000
 PART_COLUMNS = {f"{role}.{name}": (role, name) for role in ROLES for name in part_fields()}
@@ -70,7 +71,7 @@ def to_csv(entries: list[BookEntry]) -> str:
             for column, (role, name) in PART_COLUMNS.items()
             if role in by_role
         }
-        writer.writerow(data | parts)
+        writer.writerow(safe_row(data | parts))
     return target.getvalue()
 
 
@@ -157,7 +158,7 @@ def _from_line(line: dict[str, Any]) -> dict[str, Any]:
 def _value(name: str, text: str) -> Any:
     """A cell's text; a number or a yes where it reads as one."""
     if name in TEXTS:
-        return text
+        return plain_cell(text)
     if text.lower() in ("true", "false"):
         return text.lower() == "true"
     try:

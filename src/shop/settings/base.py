@@ -20,6 +20,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "axes",
     "csp",
+    "django.contrib.messages",
     "django_tasks",
     "django_tasks_db",
     "shop.ui",
@@ -30,6 +31,7 @@ INSTALLED_APPS = [
     "shop.book",
     "shop.bows",
     "shop.jobs",
+    "shop.people",
     "shop.press",
     "shop.measurements",
     "shop.string_sets",
@@ -51,10 +53,12 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "shop.accounts.middleware.ShopLengths",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "shop.ui.headers.PageHeaders",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -68,6 +72,7 @@ TEMPLATES = [
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
             ],
         },
     }
@@ -104,7 +109,10 @@ LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "rack"
 LOGOUT_REDIRECT_URL = "login"
 AXES_FAILURE_LIMIT = 6
-AXES_COOLOFF_TIME = 0.25  # hours
+AXES_COOLOFF_TIME = "shop.accounts.lockout.lock_time"
+AXES_CLIENT_IP_CALLABLE = "shop.accounts.lockout.client_address"
+FENNOCK_PROXIES = env.int("FENNOCK_PROXIES", default=0)
+MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True
@@ -125,6 +133,12 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
+
+FILE_UPLOAD_HANDLERS = [
+    "shop.ui.uploads.LimitedUpload",
+    "django.core.files.uploadhandler.MemoryFileUploadHandler",
+    "django.core.files.uploadhandler.TemporaryFileUploadHandler",
+]
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

@@ -4,6 +4,8 @@ import csv
 import io
 from typing import Any
 
+from shop.ui.csv_cells import safe_row
+
 ORDER_FORMAT = "fennock-set-order/1"
 
 
@@ -19,5 +21,5 @@ def as_csv(sent: dict[str, Any]) -> str:
     writer = csv.DictWriter(target, fields, lineterminator="\r\n", extrasaction="ignore")
     writer.writeheader()
     whole = {name: sent.get(name, "") for name in ("order", "bow", "wishes", "wanted_by")}
-    writer.writerows(whole | part for part in sent["parts"])
+    writer.writerows(safe_row(whole | part) for part in sent["parts"])
     return target.getvalue()

@@ -1,7 +1,10 @@
 """The pages for what went wrong, in the user's words."""
 
+import sys
 from typing import Any
 
+from django.core.exceptions import RequestDataTooBig
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
@@ -13,11 +16,21 @@ _TEXT = {
         "Your role may not do this. Ask a manager. Nothing was changed.",
     ),
     404: ("This page does not exist.", "The address is wrong, or the job was never opened."),
+    413: ("That is too large.", "A file may have up to 15 MB. Nothing was saved."),
+    503: (
+        "The database is away.",
+        "What you typed is kept in this browser. This page comes back by itself.",
+    ),
     500: (
         "Something went wrong in the program.",
         "What you typed is kept in this browser. Try again.",
     ),
 }
+
+
+TRY_AGAIN_AFTER_S = 3
+_CONNECTION = frozenset({1040, 1053, 1077, 1079, 1927, 2002, 2003, 2006, 2013, 2055})
+"""MariaDB's and its client's error numbers of connections that are refused, closed or lost."""
 
 
 def _page(request: HttpRequest, code: int, text: str = "") -> HttpResponse:
@@ -27,7 +40,7 @@ def _page(request: HttpRequest, code: int, text: str = "") -> HttpResponse:
 
 
 def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return _page(request, 400)
+    return _page(request, 413 if isinstance(exception, RequestDataTooBig) else 400)
 
 
 def forbidden(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
@@ -40,9 +53,21 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 def broken(request: HttpRequest) -> HttpResponse:
     """Drawn without the request: whoever is asked for now may be what broke, the database too."""
-    title, text = _TEXT[500]
-    page = render_to_string("ui/error.html", {"code": 500, "title": title, "text": text})
-    return HttpResponse(page, status=500)
+    code = 503 if database_away(sys.exception()) else 500
+    title, text = _TEXT[code]
+    again = request.get_full_path() if code == 503 and request.method == "GET" else ""
+    shown = {"code": code, "title": title, "text": text, "again": again}
+    answer = HttpResponse(render_to_string("ui/error.html", shown), status=code)
+    if code == 503:
+        answer["Retry-After"] = str(TRY_AGAIN_AFTER_S)
+    return answer
+
+
+def database_away(error: BaseException | None) -> bool:
+    """Whether the database could not be reached, as distinct from a wrong question to it."""
+    if isinstance(error, InterfaceError):
+        return True
+    return isinstance(error, OperationalError) and not _CONNECTION.isdisjoint(error.args[:1])
 
 
 def csrf_failed(request: HttpRequest, reason: str = "", **_: Any) -> HttpResponse:

@@ -1,27 +1,28 @@
-// Nothing typed is lost: drafts live in the browser until the server has them, and a post that
-// could not be sent waits in an outbox and is sent, once, when the server answers again.
+// Nothing typed is lost. Drafts live in the browser until the server has them. A post that could not be
+// sent, files too, waits in an outbox and is sent, once and in order, when the server answers again.
 (() => {
+  const AWAY = [502, 503, 504];
   const user = () => document.getElementById("screen")?.dataset.user || "";
-  const draftKey = (form) => `fennock:draft:${user()}:${form.dataset.keep}`;
-  const outboxKey = () => `fennock:outbox:${user()}`;
-  const outbox = () => JSON.parse(localStorage.getItem(outboxKey()) || "[]");
-  const setOutbox = (list) => localStorage.setItem(outboxKey(), JSON.stringify(list));
-  const secret = (name) => /password|csrf|^key$|^seen$/.test(name);
+  const secret = (name) => /password|csrf|token/i.test(name);
   const forms = () => document.querySelectorAll("form[data-keep]");
 
+  // ---- drafts: what is typed and not sent, text only
+  const draftKey = (keep) => `fennock:draft:${user()}:${keep}`;
+  const drafted = (name) => !secret(name) && !/^key$|^seen$/.test(name);
+
   function remember(form) {
-    const fields = [...new FormData(form)].filter(([name, value]) => !secret(name) && typeof value === "string");
-    localStorage.setItem(draftKey(form), JSON.stringify(fields));
+    const fields = [...new FormData(form)].filter(([name, value]) => drafted(name) && typeof value === "string");
+    localStorage.setItem(draftKey(form.dataset.keep), JSON.stringify(fields));
   }
 
   function restore(form) {
-    const kept = localStorage.getItem(draftKey(form));
+    const kept = localStorage.getItem(draftKey(form.dataset.keep));
     if (!kept || form.dataset.restored) return;
     form.dataset.restored = "1";
     const values = new Map();
     for (const [name, value] of JSON.parse(kept)) values.set(name, [...(values.get(name) || []), value]);
     for (const field of form.elements) {
-      if (!field.name || secret(field.name) || ["hidden", "file"].includes(field.type) || !values.has(field.name)) continue;
+      if (!field.name || !drafted(field.name) || ["hidden", "file"].includes(field.type) || !values.has(field.name)) continue;
       if (field.type === "checkbox" || field.type === "radio") field.checked = values.get(field.name).includes(field.value);
       else if (!field.value || field.tagName === "SELECT") field.value = values.get(field.name)[0];
       field.dispatchEvent(new Event("input", {bubbles: true}));
@@ -29,74 +30,139 @@
   }
 
   const restoreAll = () => forms().forEach(restore);
-  const forget = (form) => form.dataset.keep && localStorage.removeItem(draftKey(form));
+  const forget = (keep) => keep && localStorage.removeItem(draftKey(keep));
 
-  function banner(show, text) {
-    const box = document.getElementById("offline");
-    box.hidden = !show;
-    if (text) box.querySelector("[data-kept]").textContent = text;
-  }
-
-  document.addEventListener("input", (event) => {
-    const form = event.target.closest?.("form[data-keep]");
-    if (form) remember(form);
+  // ---- outbox: posts on their way, in IndexedDB, oldest first
+  const opened = new Promise((resolve, reject) => {
+    const asked = indexedDB.open("fennock", 1);
+    asked.onupgradeneeded = () => asked.result.createObjectStore("outbox", {keyPath: "id", autoIncrement: true});
+    asked.onsuccess = () => resolve(asked.result);
+    asked.onerror = () => reject(asked.error);
   });
 
-  function couldNotSend(event) {
-    const form = event.target.matches?.("form") ? event.target : null;
-    if (form && form.method === "post") {
-      const body = new URLSearchParams(new FormData(form)).toString();
-      const key = form.elements.key?.value;
-      setOutbox([...outbox().filter((row) => row.key !== key), {url: form.action, body, key, draft: form.dataset.keep || ""}]);
-      banner(true, "What you typed is kept here and is sent when the server is back.");
-    } else banner(true, "Nothing was lost. Trying again.");
-    setTimeout(tryAgain, 1500);
+  const inStore = async (mode, act) => {
+    const store = (await opened).transaction("outbox", mode).objectStore("outbox");
+    return new Promise((resolve, reject) => {
+      const asked = act(store);
+      asked.onsuccess = () => resolve(asked.result);
+      asked.onerror = () => reject(asked.error);
+    });
+  };
+
+  const mine = async () => (await inStore("readonly", (store) => store.getAll())).filter((row) => row.user === user());
+  const take = (row) => inStore("readwrite", (store) => store.delete(row.id));
+
+  async function put(row) {
+    const twin = (await mine()).find((one) => one.key && one.key === row.key);
+    await inStore("readwrite", (store) => store.put(twin ? {...row, id: twin.id} : row));
   }
+
+  // ---- the banner
+  function banner(title, text) {
+    const box = document.getElementById("offline");
+    box.hidden = !title;
+    box.querySelector("[data-title]").textContent = title || "";
+    box.querySelector("[data-kept]").textContent = text || "";
+  }
+
+  const away = (text) => banner("No connection.", text);
+
+  // ---- what was not sent
+  function fieldsOf(sender) {
+    if (sender.matches("form")) return [...new FormData(sender)];
+    const more = Object.entries(JSON.parse(sender.getAttribute("hx-vals") || "{}"));
+    return [...more, ...[...(sender.files || [])].map((file) => [sender.name, file])];
+  }
+
+  async function couldNotSend(sender) {
+    const isForm = sender.matches?.("form") && sender.method === "post";
+    const isFile = sender.matches?.("input[type=file][hx-post]");
+    if (!isForm && !isFile) { away("Nothing was lost. Trying again."); return; }
+    const fields = fieldsOf(sender);
+    if (fields.some(([name, value]) => /password/i.test(name) && value)) {
+      away("A signature is never kept here: sign again when the server is back.");
+      return;
+    }
+    await put({
+      user: user(),
+      url: isForm ? sender.action : sender.getAttribute("hx-post"),
+      fields: fields.filter(([name]) => !secret(name)),
+      key: (fields.find(([name]) => name === "key") || [])[1] || "",
+      draft: sender.dataset.keep || "",
+    });
+    away("What you typed is kept here and is sent when the server is back.");
+  }
+
+  let trying = null;
+  const later = (wait) => { trying ??= setTimeout(() => { trying = null; tryAgain(); }, wait); };
 
   async function tryAgain() {
     try {
-      const pulse = await fetch("/pulse", {cache: "no-store"});
-      if (!pulse.ok) throw new Error("not yet");
-      const waiting = outbox().length;
-      await sendOutbox();
-      if (!outbox().length) { banner(false); if (!waiting) return; }
-    } catch { setTimeout(tryAgain, 2000); }
+      const ready = await fetch("/health/ready", {cache: "no-store"});
+      if (!ready.ok) throw new Error("not yet");
+      const refused = await sendAll();
+      banner(refused ? "Not everything could be saved." : "", refused);
+    } catch {
+      away("What you typed is kept here and is sent when the server is back.");
+      later(2000);
+    }
   }
 
-  async function sendOutbox() {
-    const [first] = outbox();
-    if (!first) return;
-    const body = new URLSearchParams(first.body);
+  // Sends everything in order; what the server refuses is said and its draft stays, and the rest goes on.
+  async function sendAll() {
+    const refused = [];
+    let last = null;
+    for (const row of await mine()) {
+      const answer = await send(row);
+      if (AWAY.includes(answer.status)) throw new Error("away again");
+      if (new URL(answer.url).pathname.startsWith("/login")) { location.href = answer.url; return ""; }
+      await take(row);
+      if (answer.ok) forget(row.draft);
+      else if (answer.status >= 500) refused.push(`The program failed at ${new URL(row.url, location).pathname}: what you typed stays in its form.`);
+      if (answer.status < 500) last = await answer.text();
+    }
+    if (last) show(last);
+    return refused.join(" ");
+  }
+
+  function send(row) {
+    const body = new FormData();
+    for (const [name, value] of row.fields) body.append(name, value);
     body.set("csrfmiddlewaretoken", document.querySelector("meta[name=csrf-token]").content);
-    const answer = await fetch(first.url, {method: "POST", body, headers: {"HX-Request": "true"}});
-    if (answer.status >= 500) throw new Error("not yet");
-    if (new URL(answer.url).pathname.startsWith("/login")) { location.href = answer.url; return; }
-    setOutbox(outbox().slice(1));
-    if (answer.ok) localStorage.removeItem(`fennock:draft:${user()}:${first.draft}`);
-    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-    const screen = page.getElementById("screen");
-    if (screen) { document.getElementById("screen").replaceWith(document.adoptNode(screen)); htmx.process(document.body); arrived(); }
-    if (outbox().length) await sendOutbox();
+    return fetch(row.url, {method: "POST", body, headers: {"HX-Request": "true"}});
   }
 
-  function arrived() {
+  function show(html) {
+    const screen = new DOMParser().parseFromString(html, "text/html").getElementById("screen");
+    if (!screen) return;
+    document.getElementById("screen").replaceWith(document.adoptNode(screen));
+    htmx.process(document.body);
     restoreAll();
     document.querySelector("#screen [autofocus]")?.focus();
   }
 
-  document.addEventListener("htmx:sendError", couldNotSend);
-  document.addEventListener("htmx:timeout", couldNotSend);
+  // ---- events
+  document.addEventListener("input", (event) => {
+    const form = event.target.closest?.("form[data-keep]");
+    if (form) remember(form);
+  });
+  const failed = (event) => { couldNotSend(event.target); later(1500); };
+  document.addEventListener("htmx:sendError", failed);
+  document.addEventListener("htmx:timeout", failed);
   document.addEventListener("htmx:responseError", (event) => {
-    if (event.detail.xhr.status >= 500) couldNotSend(event);
+    const status = event.detail.xhr.status;
+    if (AWAY.includes(status)) failed(event);
+    else if (status >= 500) banner("Something went wrong in the program.", "It was not saved. What you typed is still here: try again, or tell a manager.");
+    else if (status === 413) banner("That is too large.", "It was not saved.");
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     const sent = event.detail.requestConfig?.elt;  // by now the form itself may be off the page
-    if (sent?.matches?.("form") && event.detail.successful) forget(sent);
+    if (sent?.matches?.("form") && event.detail.successful) forget(sent.dataset.keep);
   });
   document.addEventListener("htmx:afterSettle", restoreAll);
-  document.addEventListener("DOMContentLoaded", () => {
+  document.addEventListener("DOMContentLoaded", async () => {
     restoreAll();
-    if (outbox().length) tryAgain();
+    if (user() && (await mine()).length) tryAgain();
   });
-  window.addEventListener("online", tryAgain);
+  window.addEventListener("online", () => later(0));
 })();

@@ -1,0 +1,15 @@
+"""Addresses of the shop's people."""
+
+from django.urls import path
+
+from shop.people import views
+
+urlpatterns = [
+    path("", views.people, name="people"),
+    path("invite/", views.InviteView.as_view(), name="invite"),
+    path("password/", views.OwnPassword.as_view(), name="own_password"),
+    path("<int:member_id>/role/", views.ChangeRoleView.as_view(), name="change_role"),
+    path("<int:member_id>/password/", views.ResetPasswordView.as_view(), name="reset_password"),
+    path("<int:member_id>/let-in/", views.LetInView.as_view(), name="let_in"),
+    path("<int:member_id>/active/", views.SetActiveView.as_view(), name="set_active"),
+]

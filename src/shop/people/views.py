@@ -1,0 +1,97 @@
+"""The page of people, and what a manager does on it."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.views import PasswordChangeView
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse_lazy
+
+from bowcore.workflow.roles import StaffRole, may
+from shop.accounts.lockout import locked_names
+from shop.accounts.models import Member
+from shop.audit.submissions import Submission
+from shop.jobs.action_view import ActionView, SubmissionForm
+from shop.people import actions
+from shop.people.forms import ROLES, ActiveForm, InviteForm, RoleForm
+
+
+def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
+    """Everybody, who works here first."""
+    locked = locked_names()
+    members = Member.objects.order_by("-is_active", "first_name", "username")
+    context = {
+        "section": "shop",
+        "members": [(one, one.username in locked) for one in members],
+        "roles": ROLES,
+        "form": InviteForm(),
+        "may_change": may(request.user.staff_role, "set_people"),  # type: ignore[union-attr]
+    }
+    return render(request, "people/people.html", context | extra, status=status)
+
+
+def people(request: HttpRequest) -> HttpResponse:
+    """The page."""
+    return people_page(request)
+
+
+class PeopleView(ActionView):
+    """A post on the page of people."""
+
+    right = "set_people"
+
+    def done(self, form: Any) -> HttpResponse:
+        return redirect("people")
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        if not isinstance(extra.get("form"), InviteForm):
+            extra = {("refused" if name == "form" else name): one for name, one in extra.items()}
+        return people_page(self.request, status, **extra)
+
+    def show_once(self, word: str) -> None:
+        """A password, on the next page and nowhere else."""
+        messages.info(self.request, f"The password is {word}. It is shown this once.")
+
+
+class InviteView(PeopleView):
+    form_class = InviteForm
+
+    def act(self, form: InviteForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        role = StaffRole(data["role"])
+        self.show_once(actions.invite(data["username"], data["full_name"], role, submission))
+
+
+class ChangeRoleView(PeopleView):
+    form_class = RoleForm
+
+    def act(self, form: RoleForm, submission: Submission) -> None:
+        role = StaffRole(form.cleaned_data["role"])
+        actions.change_role(self.kwargs["member_id"], role, submission)
+
+
+class ResetPasswordView(PeopleView):
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        self.show_once(actions.reset_password(self.kwargs["member_id"], submission))
+
+
+class LetInView(PeopleView):
+    """A login that wrong passwords have locked."""
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        actions.let_in(self.kwargs["member_id"], submission)
+
+
+class SetActiveView(PeopleView):
+    form_class = ActiveForm
+
+    def act(self, form: ActiveForm, submission: Submission) -> None:
+        actions.set_active(self.kwargs["member_id"], form.cleaned_data["active"], submission)
+
+
+class OwnPassword(PasswordChangeView):
+    """Everybody changes their own."""
+
+    template_name = "people/password.html"
+    success_url = reverse_lazy("rack")

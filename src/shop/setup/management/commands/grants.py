@@ -1,0 +1,41 @@
+"""`manage.py grants`: what the user that serves may do with each table, as SQL for its owner.
+
+It may read and insert everywhere; it changes rows only where the program does, deletes only what is
+not a record, and never touches a table's shape. `{user}` stands for the user's name.
+"""
+
+from typing import Any
+
+from django.apps import apps
+from django.core.management.base import BaseCommand
+from django.db.models import Model
+
+from shop.audit.models import AppendOnly, Event
+
+PERMANENT = (AppendOnly, Event)
+NOT_OURS_BUT_CHANGED = frozenset({"sessions", "axes", "django_tasks_database"})
+"""Apps of libraries that change rows while they serve."""
+DELETED_FROM = frozenset({"book.bookpart", "engine.bowstate"})
+"""Models of ours whose rows go: parts that a model of the book no longer has, old computed states."""
+
+
+class Command(BaseCommand):
+    """Prints one GRANT a table."""
+
+    help = "The rights of the serving user, table by table, as SQL."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        for model in apps.get_models(include_auto_created=True):
+            if rights := rights_on(model):
+                table = model._meta.db_table
+                self.stdout.write(f"GRANT {', '.join(rights)} ON `{table}` TO {{user}};")
+
+
+def rights_on(model: type[Model]) -> tuple[str, ...]:
+    """What the serving user needs on a model's table besides SELECT and INSERT."""
+    meta = model._meta
+    ours = model.__module__.startswith("shop.")
+    if issubclass(model, PERMANENT) or not (ours or meta.app_label in NOT_OURS_BUT_CHANGED):
+        return ()
+    gone = meta.app_label in NOT_OURS_BUT_CHANGED or meta.label_lower in DELETED_FROM
+    return ("UPDATE", "DELETE") if gone else ("UPDATE",)

@@ -1,0 +1,101 @@
+"""Health, headers, uploads, cells of CSV files, the database away, the serving user's rights."""
+
+import io
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.db import InterfaceError, OperationalError, ProgrammingError
+from django.urls import reverse
+
+from shop.audit.models import AppendOnly, Event
+from shop.book.models import BookEntry
+from shop.book.transfer import read_csv, to_csv
+from shop.jobs.models import Job
+from shop.setup.management.commands.grants import rights_on
+from shop.ui import errors, uploads
+from shop.ui.csv_cells import plain_cell, safe_cell
+from tests.shop.posting import post
+
+
+def test_live_and_ready_need_no_login(client, db):
+    for name in ("health_live", "health_ready"):
+        answer = client.get(reverse(name))
+        assert answer.status_code == 200 and "no-store" in answer["Cache-Control"]
+
+
+def test_not_ready_while_the_database_is_away(client, monkeypatch):
+    def gone(*_):
+        raise OperationalError(2006, "gone")
+
+    monkeypatch.setattr("shop.setup.health.connection.cursor", gone)
+    assert client.get(reverse("health_ready")).status_code == 503
+    assert client.get(reverse("health_live")).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("error", "away"),
+    [
+        (OperationalError(2013, "lost"), True),
+        (OperationalError(1205, "lock wait"), False),
+        (InterfaceError(0, ""), True),
+        (ProgrammingError(1146, "no table"), False),
+        (OperationalError(), False),
+        (None, False),
+    ],
+)
+def test_a_lost_connection_is_told_from_a_wrong_question(error, away):
+    assert errors.database_away(error) == away
+
+
+def test_a_page_says_that_the_database_is_away_and_comes_back(page, monkeypatch):
+    def gone(*_, **__):
+        raise OperationalError(2002, "refused")
+
+    monkeypatch.setattr("shop.rack.views.open_slots", gone)
+    page.raise_request_exception = False
+    answer = page.get("/?mine=1")
+    body = answer.content.decode()
+    assert answer.status_code == 503 and answer["Retry-After"] == "3"
+    assert "The database is away" in body and 'content="3;url=/?mine=1"' in body
+
+
+def test_pages_are_kept_by_nobody_else_and_ask_for_little(page):
+    answer = page.get(reverse("rack"))
+    assert answer["Cache-Control"].startswith("private")
+    assert "microphone=()" in answer["Permissions-Policy"]
+
+
+def test_an_upload_is_refused_while_it_is_read(page, script, monkeypatch):
+    monkeypatch.setattr(uploads, "MOST_UPLOADED", 100_000)
+    script.check_in(["back_to_spec"])
+    large = SimpleUploadedFile("bow.jpg", b"x" * 400_000, "image/jpeg")
+    answer = post(page, "keep_photo", script.job, "inspection", about="string", photo=large)
+    assert answer.status_code == 413 and "too large" in answer.content.decode()
+
+
+@pytest.mark.parametrize("text", ["=1+1", "+31", "-2", "@x", "'quoted", "\tx", "plain", ""])
+def test_a_cell_is_never_a_formula_and_comes_back_as_it_was(text):
+    cell = safe_cell(text)
+    assert not cell.startswith(("=", "+", "-", "@", "\t")) and plain_cell(cell) == text
+    assert safe_cell(-0.5) == -0.5
+
+
+def test_a_formula_in_the_book_goes_out_as_text_and_comes_back(floor):
+    entry = BookEntry.objects.first()
+    entry.note = '=HYPERLINK("x")'
+    text = to_csv([entry])
+    assert ",'=HYPERLINK" in text.replace('"', "").replace("'=HYPERLINK", "'=HYPERLINK")
+    (row,) = read_csv(text)
+    assert row.data["note"] == entry.note and not row.problems
+
+
+def test_the_serving_user_changes_no_record():
+    assert rights_on(Event) == ()
+    assert all(rights_on(model) == () for model in AppendOnly.__subclasses__())
+    assert rights_on(Job) == ("UPDATE",)
+    told = io.StringIO()
+    call_command("grants", stdout=told)
+    lines = told.getvalue().splitlines()
+    assert "GRANT UPDATE ON `jobs_job` TO {user};" in lines
+    assert not any("DROP" in line or "ALTER" in line or "audit_event" in line for line in lines)
