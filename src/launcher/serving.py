@@ -23,12 +23,12 @@ NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to a
 def demo(rest: list[str], root: Path) -> int:
     """Start everything with the demo shop and stay until Ctrl-C."""
     options = _options("demo", rest, root, port=True)
-    require_free(options.port)
     home = options.data_dir
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
     with held(home):
         end_orphans(home)
+        require_free(options.port)
         begin_anew_if_unfinished(home)
         return _demo_in(home, root, options.port)
 
@@ -67,7 +67,6 @@ def serve(rest: list[str], root: Path) -> int:
     absent = [name for name in REQUIRED_VARIABLES if not os.environ.get(name)]
     if absent:
         raise Halt("Set these first: " + ", ".join(absent) + ". README.md says what they mean.", 2)
-    require_free(options.port)
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
     home = root / ".fennock" / f"serve-{options.port}"
@@ -76,6 +75,7 @@ def serve(rest: list[str], root: Path) -> int:
     owner = os.environ.get("FENNOCK_OWNER_DATABASE_URL", variables["FENNOCK_DATABASE_URL"])
     with held(home):
         end_orphans(home)
+        require_free(options.port)
         prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
         return serve_until_stopped(root, variables, options.port)
 
@@ -186,7 +186,7 @@ def tables_written(root: Path, variables: dict[str, str]) -> str:
     command = [str(environment.python_path(root)), "-m", "django", "grants"]
     done = subprocess.run(command, env=variables, capture_output=True, text=True)
     if done.returncode:
-        raise Halt(f"The rights of the serving user could not be told:\n{done.stderr[-800:]}")
+        raise Halt(f"What the serving user may do is not known:\n{done.stderr[-800:]}")
     return done.stdout
 
 

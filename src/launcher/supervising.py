@@ -72,13 +72,13 @@ class Kept:
             self.process.wait()
 
 
-def keep_running(kept: list[Kept]) -> int:
+def keep_running(kept: list[Kept], pause: Callable[[float], None] = time.sleep) -> int:
     """Watch over processes until Ctrl-C or SIGTERM, then end them, the last one first."""
     try:
         while True:
             for one in kept:
                 one.look(time.monotonic())
-            time.sleep(LOOK_EVERY_S)
+            pause(LOOK_EVERY_S)
     except KeyboardInterrupt:
         note("Stopping ...")
         return 0

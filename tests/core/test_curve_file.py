@@ -33,8 +33,10 @@ def test_order_other_columns_and_a_spreadsheets_marks_do_not_matter():
         (as_csv([*RISE, (12, 26)]), "one position"),
         (as_csv(RISE).replace("60", "sixty"), "Line 8"),
         (as_csv(RISE).replace("60", "nan"), "Line 8"),
-        (as_csv([(x, x) for x in range(10)]), "falls"),
-        (as_csv([(x, -f) for x, f in RISE]), "falls"),
+        (as_csv([(x, x) for x in range(10, 20)]), "falls"),
+        (as_csv([(x, -f) for x, f in RISE]), "force outside 0 to 120"),
+        (as_csv([(1e4 * x, f) for x, f in RISE]), "draw length outside 4 to 36"),
+        (as_csv([(25.4 * x, f) for x, f in RISE]), "in inches"),
         (as_csv([(n / 100, 1) for n in range(MOST_POINTS + 1)]), "8 to"),
     ],
 )

@@ -144,7 +144,7 @@ def person(chromium, floor, live_server):
     someone.size(1280, 800)
     chromium.delete_all_cookies()
     someone.goes("/pulse")
-    chromium.execute_script("localStorage.clear()")
+    chromium.execute_script("localStorage.clear(); indexedDB.deleteDatabase('fennock')")
     chromium.get_log("browser")
     yield someone
     assert someone.console() == []

@@ -8,6 +8,7 @@ from selenium.webdriver.support.ui import Select
 from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import mark
 from shop.accounts.models import Shop
+from shop.demo import people
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
 from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading
@@ -216,6 +217,85 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
     person.goes(f"/jobs/{script.job.pk}/")
     person.wait(lambda d: person.find("#text").get_attribute("value") == "5 1/")
     chromium.get_log("browser")  # the refused connections were meant
+
+
+def outage(chromium, server):
+    """A job at its baseline on the screen of a server that can be killed."""
+    from shop.customers.models import Customer
+    from shop.demo.job_script import JobScript
+    from tests.journeys.conftest import Person
+
+    script = JobScript(Customer.objects.create(name="R. Okafor"), 0, 3)
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    person = Person(chromium, server.url)
+    person.size(1280, 800)
+    person.logs_in()
+    person.goes(f"/jobs/{script.job.pk}/")
+    person.find("#text")
+    return script, person
+
+
+def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor, tmp_path):
+    from PIL import Image
+
+    from shop.inspection.models import Photo
+
+    script, person = outage(chromium, server)
+    person.goes(f"/jobs/{script.job.pk}/inspection/")
+    picture = tmp_path / "limb.jpg"
+    Image.new("RGB", (300, 200), (10, 90, 200)).save(picture)
+    server.kill()
+    person.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(picture))
+    person.sees("No connection.")
+    server.start()
+    person.wait(lambda d: Photo.objects.count() == 1, 20)
+    person.wait(lambda d: not d.find_element(By.ID, "offline").is_displayed(), 20)
+    chromium.get_log("browser")
+
+
+def test_a_login_that_has_run_out_is_asked_for_and_then_it_is_sent(chromium, server, floor):
+    from django.contrib.sessions.models import Session
+
+    from shop.measurements.models import Reading
+
+    _, person = outage(chromium, server)
+    server.kill()
+    person.find("#text").send_keys("31 3/16", ENTER)
+    person.sees("No connection.")
+    Session.objects.all().delete()
+    server.start()
+    person.wait(lambda d: "/login" in d.current_url, 20)
+    stored = "return JSON.stringify(Object.entries(localStorage))"
+    assert "csrf" not in chromium.execute_script(stored).lower()
+    person.find("[name=username]").send_keys("ines")
+    person.find("[name=password]").send_keys(people.PASSWORD, ENTER)
+    person.wait(lambda d: Reading.objects.count() == 1, 20)
+    chromium.get_log("browser")
+
+
+def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server, floor):
+    from shop.measurements.models import Reading
+
+    script, person = outage(chromium, server)
+    server.kill()
+    person.find("#text").send_keys("31 3/16", ENTER)
+    person.sees("No connection.")
+    ahead = """
+      const [address, done] = arguments;
+      const asked = indexedDB.open("fennock", 1);
+      asked.onsuccess = () => {
+        const store = asked.result.transaction("outbox", "readwrite").objectStore("outbox");
+        store.getAll().onsuccess = (event) => {
+          const row = event.target.result[0];
+          store.put({...row, id: row.id - 1, key: "", url: address, fields: []}).onsuccess = () => done();
+        };
+      };"""
+    chromium.execute_async_script(ahead, f"/jobs/{script.job.pk}/baseline/reading/")
+    server.start()
+    person.wait(lambda d: Reading.objects.count() == 1, 20)
+    assert Reading.objects.get().raw == "31 3/16"
+    chromium.get_log("browser")
 
 
 def test_a_second_person_sees_what_the_first_did(person, script, submission, tomas):

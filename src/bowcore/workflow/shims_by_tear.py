@@ -24,7 +24,7 @@ class TearMove:
 
 
 def shims_by_tear(facts: Facts, adjusters: Iterable[Adjuster]) -> TearMove | None:
-    """The next exchange of shims for the tear that was read last; None where there is none to make.
+    """The next exchange of shims for the tear that was read last; None where nothing is to be exchanged.
 
     Parameters
     ----------

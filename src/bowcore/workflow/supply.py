@@ -27,7 +27,7 @@ def supply_of(text: str) -> Supply:
     Raises
     ------
     BadInput
-        There is none; the error lists those that there are.
+        It does not exist; the error lists those that do.
     """
     try:
         return Supply(text)

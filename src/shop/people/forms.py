@@ -5,7 +5,7 @@ from django import forms
 from bowcore.workflow.roles import StaffRole
 from shop.jobs.action_view import SubmissionForm
 
-ROLES = [(role.value, role.value) for role in StaffRole]
+STAFF_ROLES = [(role.value, role.value) for role in StaffRole]
 
 
 class InviteForm(SubmissionForm):
@@ -17,13 +17,13 @@ class InviteForm(SubmissionForm):
     full_name = forms.CharField(
         max_length=80, label="Name", error_messages={"required": "What is the name?"}
     )
-    role = forms.ChoiceField(choices=ROLES, label="Role")
+    role = forms.ChoiceField(choices=STAFF_ROLES, label="Role")
 
 
 class RoleForm(SubmissionForm):
     """Another role."""
 
-    role = forms.ChoiceField(choices=ROLES)
+    role = forms.ChoiceField(choices=STAFF_ROLES)
 
 
 class ActiveForm(SubmissionForm):

@@ -14,7 +14,7 @@ from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import ActionView, SubmissionForm
 from shop.people import actions
-from shop.people.forms import ROLES, ActiveForm, InviteForm, RoleForm
+from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, RoleForm
 
 
 def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
@@ -24,7 +24,7 @@ def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpRe
     context = {
         "section": "shop",
         "members": [(one, one.username in locked) for one in members],
-        "roles": ROLES,
+        "roles": STAFF_ROLES,
         "form": InviteForm(),
         "may_change": may(request.user.staff_role, "set_people"),  # type: ignore[union-attr]
     }

@@ -28,9 +28,10 @@ from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
 from shop.devices.registry import string_maker
 from shop.jobs.checks import require_act
-from shop.jobs.models import Hold
+from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobState, job_state
 from shop.string_sets.models import Component, MovedOver, StringSet
+from shop.string_sets.selectors import parts_here
 from shop.string_sets.transfer import order
 
 
@@ -185,6 +186,19 @@ def move_over(
             MovedOver.objects.create(**event.fact, fitting=key, note=note.strip()[:120])
             for key in fittings
         ]
+
+
+def put_on(job: Job, part: Part) -> None:
+    """The component that a new part is, if it came with an order, is no longer ready but on the bow."""
+    component = parts_here(job).get(part.role)
+    if component is not None and component.came_in == part.length_in:
+        component.part = part
+        component.save(update_fields=["part"])
+
+
+def off_again(part: Part) -> None:
+    """A component that did not go on after all lies ready again."""
+    Component.objects.filter(part=part).update(part=None)
 
 
 def order_of(found: StringSet) -> dict[str, Any]:

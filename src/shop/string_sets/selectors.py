@@ -32,19 +32,6 @@ def parts_here(job: Job) -> dict[str, Component]:
     return {row.role: row for row in rows.exclude(verdict=ArrivalVerdict.BACK.value).order_by("pk")}
 
 
-def put_on(job: Job, part: Part) -> None:
-    """The component that a new part is, if it came with an order, is no longer ready but on the bow."""
-    component = parts_here(job).get(part.role)
-    if component is not None and component.came_in == part.length_in:
-        component.part = part
-        component.save(update_fields=["part"])
-
-
-def off_again(part: Part) -> None:
-    """A component that did not go on after all lies ready again."""
-    Component.objects.filter(part=part).update(part=None)
-
-
 def maker_names() -> list[str]:
     """String makers that sets were ordered from, the most frequent first."""
     rows = StringSet.objects.values("maker").annotate(count=Count("pk")).order_by("-count", "maker")

@@ -30,7 +30,8 @@ from shop.jobs.checks import (
 from shop.jobs.state import JobState, job_state
 from shop.press.ledger import log_steps, require_possible, say_done
 from shop.press.models import Adjustment, LetDown, PressCycle
-from shop.string_sets.selectors import parts_here, put_on
+from shop.string_sets.actions import put_on
+from shop.string_sets.selectors import parts_here
 
 
 def open_press_to_replace(job_id: int, role: str, submission: Submission) -> PressCycle:

@@ -6,7 +6,7 @@ from shop.bows.actions import put_back_on
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
 from shop.press.models import Adjustment
-from shop.string_sets.selectors import off_again
+from shop.string_sets.actions import off_again
 
 
 def part_not_on(job_id: int, adjustment_id: int, submission: Submission) -> Adjustment:

@@ -115,7 +115,8 @@
     for (const row of await mine()) {
       const answer = await send(row);
       if (AWAY.includes(answer.status)) throw new Error("away again");
-      if (new URL(answer.url).pathname.startsWith("/login")) { location.href = answer.url; return ""; }
+      const login = new URL(answer.url).pathname;
+      if (login.startsWith("/login")) { location.href = `${login}?next=${encodeURIComponent(location.pathname)}`; return ""; }
       await take(row);
       if (answer.ok) forget(row.draft);
       else if (answer.status >= 500) refused.push(`The program failed at ${new URL(row.url, location).pathname}: what you typed stays in its form.`);

@@ -1,0 +1,206 @@
+"""Processes of a running demo are killed while somebody posts: what is lost, what is doubled, how long it
+is refused.
+
+    python bench/faults/kills.py [--posts N]
+
+Starts its own demo in a temporary directory. Each post is tried until it is accepted, with the same key,
+as the browser's outbox does.
+"""
+
+import argparse
+import http.cookiejar
+import os
+import re
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.parse
+import urllib.request
+import uuid
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+sys.path.insert(0, str(ROOT / "src"))
+
+from launcher.supervising import processes_of  # noqa: E402
+from shop.demo.people import PASSWORD  # noqa: E402
+
+AWAY = (502, 503, 504)
+GIVE_UP_AFTER_S = 90.0
+
+
+class Demo:
+    """A demo of its own, and somebody logged in to it."""
+
+    def __init__(self, home: Path):
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.home, self.base = home, f"http://127.0.0.1:{self.port}"
+        self.process: subprocess.Popen[bytes] | None = None
+        jar = http.cookiejar.CookieJar()
+        self.web = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+        self.jar = jar
+
+    def start(self) -> None:
+        command = [str(ROOT / "fennock"), "demo", "--port", str(self.port)]
+        command += ["--data-dir", str(self.home)]
+        quiet = subprocess.DEVNULL
+        self.process = subprocess.Popen(command, stdout=quiet, stderr=quiet, start_new_session=True)
+        self.until_ready()
+
+    def until_ready(self) -> None:
+        until = time.monotonic() + 300
+        while time.monotonic() < until:
+            if self.status("/health/ready") == 200:
+                return
+            time.sleep(0.2)
+        raise SystemExit("The demo did not start.")
+
+    def stop(self) -> None:
+        command = [str(ROOT / "fennock"), "stop", "--data-dir", str(self.home)]
+        subprocess.run(command, stdout=subprocess.DEVNULL)
+
+    def status(self, path: str) -> int:
+        try:
+            with self.web.open(self.base + path, timeout=5) as answer:
+                return int(answer.status)
+        except urllib.error.HTTPError as error:
+            return error.code
+        except OSError:
+            return 0
+
+    def get(self, path: str) -> str:
+        with self.web.open(self.base + path, timeout=20) as answer:
+            return str(answer.read().decode())
+
+    def post(self, path: str, **data: str) -> int:
+        token = next(cookie.value for cookie in self.jar if cookie.name == "csrftoken")
+        body = urllib.parse.urlencode(data | {"csrfmiddlewaretoken": token}).encode()
+        try:
+            with self.web.open(self.base + path, body, timeout=10) as answer:
+                return int(answer.status)
+        except urllib.error.HTTPError as error:
+            return error.code
+        except OSError:
+            return 0
+
+    def log_in(self) -> None:
+        self.get("/login/")
+        self.post("/login/", username="ines", password=PASSWORD)
+
+    def named(self, words: str) -> list[int]:
+        """Processes of this demo whose command has those words, the oldest first."""
+        found = []
+        for pid in processes_of(self.home):
+            command = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()
+            if words in command:
+                found.append(pid)
+        return sorted(found)
+
+    def count(self, keys: list[str]) -> tuple[int, int]:
+        """Events and readings that were recorded under those keys."""
+        listed = ", ".join(f"'{key.replace('-', '')}', '{key}'" for key in keys)
+        sql = (
+            f"SELECT COUNT(*), (SELECT COUNT(*) FROM measurements_reading r JOIN audit_event e "
+            f"ON e.job_id = r.job_id AND e.seq = r.seq WHERE e.key IN ({listed})) "
+            f"FROM audit_event WHERE `key` IN ({listed});"
+        )
+        command = [
+            "mariadb",
+            "--no-defaults",
+            f"--socket={self.home / 'run' / 'm.sock'}",
+            "-N",
+            "fennock",
+        ]
+        done = subprocess.run(command, input=sql, capture_output=True, text=True, check=True)
+        events, readings = done.stdout.split()
+        return int(events), int(readings)
+
+
+def read_once(demo: Demo, job: int) -> tuple[str, float]:
+    """Post one reading until it is accepted; its key, and how long it was refused. [s]"""
+    key, began = str(uuid.uuid4()), time.monotonic()
+    while time.monotonic() - began < GIVE_UP_AFTER_S:
+        try:
+            seen = re.search(r'data-version="(\d+)"', demo.get(f"/jobs/{job}/baseline/"))
+        except OSError:
+            time.sleep(0.2)
+            continue
+        data = {"quantity": "brace_height", "text": "6 5/8", "start": "throat", "end": "near_face"}
+        version = seen.group(1) if seen else "0"
+        status = demo.post(f"/jobs/{job}/baseline/reading/", key=key, seen=version, **data)
+        if status == 200:
+            return key, time.monotonic() - began
+        if status not in (0, 409, 500, *AWAY):
+            raise SystemExit(f"A post was refused with {status}.")
+        time.sleep(0.2)
+    raise SystemExit("Nothing was accepted for a minute and a half.")
+
+
+def kill(demo: Demo, what: str) -> None:
+    """Kill -9 one kind of process."""
+    if what == "launcher":
+        assert demo.process is not None
+        os.kill(demo.process.pid, signal.SIGKILL)
+        demo.process.wait()
+        old = set(processes_of(demo.home))
+        demo.start()
+        while old & set(processes_of(demo.home)):
+            time.sleep(0.2)
+        demo.until_ready()
+        return
+    words = {"database": "mariadbd", "web server": "gunicorn", "one web process": "gunicorn",
+             "background worker": "db_worker"}[what]  # fmt: skip
+    pids = demo.named(words)
+    if not pids:
+        raise SystemExit(f"There is no {what} to kill.")
+    os.kill(pids[-1] if what == "one web process" else pids[0], signal.SIGKILL)
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--posts", type=int, default=10, help="before and after each kill")
+    posts = parser.parse_args().posts
+    bad = False
+    with tempfile.TemporaryDirectory() as place:
+        demo = Demo(Path(place))
+        demo.start()
+        demo.log_in()
+        print(
+            "| killed | posts | lost | doubled | refused for, s |\n| --- | --- | --- | --- | --- |"
+        )
+        try:
+            for what in (
+                "one web process",
+                "web server",
+                "database",
+                "background worker",
+                "launcher",
+            ):
+                before = [read_once(demo, 2) for _ in range(posts)]
+                kill(demo, what)
+                after = [read_once(demo, 2) for _ in range(posts)]
+                keys = [key for key, _ in (*before, *after)]
+                events, readings = demo.count(keys)
+                lost, doubled = len(keys) - events, readings - events
+                waited = max(wait for _, wait in after)
+                print(f"| {what} | {len(keys)} | {lost} | {doubled} | {waited:.1f} |", flush=True)
+                bad = bad or bool(lost or doubled)
+        finally:
+            demo.stop()
+        left = processes_of(demo.home)
+        print(f"\nLeft running after the stop: {len(left)}")
+        for pid in left:
+            print(
+                pid, Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()[:120]
+            )
+    return int(bad or bool(left))
+
+
+if __name__ == "__main__":
+    sys.exit(main())
