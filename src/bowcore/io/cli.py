@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any, TextIO
 
 from bowcore.errors import BadInput, BowcoreError
-from bowcore.io.edge import validated
+from bowcore.io.edge import MOST_JSON, json_from, validated
 from bowcore.io.verbs import VERBS
 
 
@@ -73,12 +73,12 @@ def _read(names: Sequence[str], source: TextIO) -> Any:
     try:
         if names:
             with open(names[0], encoding="utf-8") as file:
-                return json.load(file)
-        return json.load(source)
+                return json_from(file.read(MOST_JSON + 1))
+        return json_from(source.read(MOST_JSON + 1))
     except OSError as error:
         raise BadInput(f"{names[0]} cannot be read: {error.strerror}.", "file") from None
-    except ValueError as error:
-        raise BadInput(f"This is not JSON: {error}.", "$", "a JSON object") from None
+    except UnicodeDecodeError:
+        raise BadInput("This is not text.", "file") from None
 
 
 def _help() -> str:

@@ -1,5 +1,6 @@
 """What every edge of the core shares: strict values, and refusals that name the place in the input."""
 
+import json
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, TypeVar
 
@@ -50,6 +51,37 @@ QuantityKey = Annotated[
 ]
 
 Shape = TypeVar("Shape", bound=BaseModel)
+
+
+MOST_JSON = 4_000_000
+"""Characters; the whole book of a shop is smaller."""
+MOST_DIGITS = 20
+
+
+def json_from(text: str, path: str = "$") -> Any:
+    """JSON from outside, of bounded size, depth and length of numbers.
+
+    Raises
+    ------
+    BadInput
+        It is not JSON, or larger or deeper than anything that is meant.
+    """
+    if len(text) > MOST_JSON:
+        raise BadInput(
+            "This is larger than anything that is taken in.", path, f"{MOST_JSON} characters"
+        )
+    try:
+        return json.loads(text, parse_int=_whole_number)
+    except RecursionError:
+        raise BadInput("This is nested deeper than anything that is taken in.", path) from None
+    except ValueError as error:
+        raise BadInput(f"This is not JSON: {error}.", path, "a JSON object") from None
+
+
+def _whole_number(digits: str) -> int:
+    if len(digits) > MOST_DIGITS:
+        raise ValueError(f"a number of {len(digits)} digits")
+    return int(digits)
 
 
 def validated(shape: type[Shape], data: Any, path: str = "") -> Shape:

@@ -14,7 +14,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from bowcore.errors import BadInput
-from bowcore.io.edge import refusals, validated
+from bowcore.io.edge import json_from, refusals, validated
 from shop.book.models import BookEntry
 from shop.book.shapes import (
     BOOK_FORMAT,
@@ -83,10 +83,7 @@ def read_json(text: str) -> list[EntryRow]:
     BadInput
         It is not such a document at all.
     """
-    try:
-        document = validated(BookDocument, json.loads(text))
-    except ValueError as error:
-        raise BadInput(f"This file is not JSON: {error}.", "file") from None
+    document = validated(BookDocument, json_from(text, "file"))
     return [judged(n, data) for n, data in enumerate(_few(document.entries), 1)]
 
 
