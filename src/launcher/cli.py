@@ -16,6 +16,11 @@ HELP = """Fennock, the bow technician's bench companion.
 
   ./fennock stop          stop a running demo            [--data-dir DIR]
   ./fennock reset-demo    throw the demo's data away     [--data-dir DIR] [--yes]
+  ./fennock backup        a checked backup, while it serves or not   [--to DIR] [--key FILE] [--keep N]
+  ./fennock restore FILE  put a backup in the place of the records   [--key FILE] [--yes]
+  ./fennock upgrade       back up, then bring the records to this version
+  ./fennock verify        check all that must hold between the facts
+  ./fennock create-user NAME   add a person, a manager by default    [--role ROLE]
   ./fennock serve         serve for real; settings come from FENNOCK_* variables
   ./fennock core ...      the computing core by itself: JSON in, JSON out
   ./fennock screenshots   take docs/screenshots anew from the demo shop
@@ -48,7 +53,7 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
 
     Imported here and not above, so that `core` starts without loading the rest.
     """
-    from launcher import checking, locking, pictures, serving
+    from launcher import checking, keeping, locking, pictures, serving
 
     commands: dict[str, Callable[[list[str], Path], int]] = {
         "demo": serving.demo,
@@ -56,6 +61,11 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
         "reset-demo": serving.reset_demo,
         "serve": serving.serve,
         "manage": serving.manage,
+        "backup": keeping.back_up,
+        "restore": keeping.restore,
+        "upgrade": keeping.upgrade,
+        "verify": keeping.verify,
+        "create-user": keeping.create_user,
         "test": checking.test,
         "screenshots": pictures.screenshots,
         "lock": locking.lock,

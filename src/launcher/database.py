@@ -45,6 +45,20 @@ class PrivateDatabase:
     def socket(self) -> Path:
         return self.run / "m.sock"
 
+    @staticmethod
+    def socket_of(home: Path) -> Path:
+        """The socket of the server that runs on a directory now.
+
+        Raises
+        ------
+        Halt
+            It has one in another place, or none.
+        """
+        path = home / "run" / "m.sock"
+        if not path.exists():
+            raise Halt(f"The database of {home} is not reached. Stop it first: ./fennock stop")
+        return path
+
     @property
     def url(self) -> str:
         """What the serving processes connect with (django-environ's form)."""

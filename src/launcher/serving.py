@@ -85,15 +85,15 @@ REQUIRED_VARIABLES = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALL
 
 def stop(rest: list[str], root: Path) -> int:
     home = _options("stop", rest, root).data_dir
-    pid = _holder(home)
+    pid = holder_of(home)
     if pid is None:
         note("No demo is running.")
         return 0
     os.kill(pid, signal.SIGTERM)
     until = time.monotonic() + 40
-    while time.monotonic() < until and _holder(home) is not None:
+    while time.monotonic() < until and holder_of(home) is not None:
         time.sleep(0.1)
-    if _holder(home) is not None:
+    if holder_of(home) is not None:
         raise Halt(f"Process {pid} did not stop within 40 s.")
     note("Stopped.")
     return 0
@@ -233,7 +233,7 @@ def held(home: Path) -> Iterator[None]:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
             raise Halt(
-                f"{home} is in use by process {_holder(home)}. "
+                f"{home} is in use by process {holder_of(home)}. "
                 "`./fennock stop` ends it, or choose another place with --data-dir."
             ) from None
         file.truncate(0)
@@ -242,7 +242,7 @@ def held(home: Path) -> Iterator[None]:
         yield
 
 
-def _holder(home: Path) -> int | None:
+def holder_of(home: Path) -> int | None:
     """The process that holds this data directory, or None."""
     path = home / "lock"
     if not path.exists():

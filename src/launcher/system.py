@@ -12,6 +12,7 @@ from launcher.say import Halt, note
 DATABASE = ["mariadb-server-core", "mariadb-client-core", "mariadb-client"]
 PAPERS = ["libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "fonts-dejavu-core"]
 BROWSER = ["chromium", "chromium-driver"]
+CRYPTO = ["openssl"]
 BUILD = ["gcc", "libc6-dev", "pkg-config", "libmariadb-dev"]
 
 

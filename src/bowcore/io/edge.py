@@ -55,7 +55,7 @@ Shape = TypeVar("Shape", bound=BaseModel)
 
 MOST_JSON = 4_000_000
 """Characters; the whole book of a shop is smaller."""
-MOST_DIGITS = 20
+LONGEST_NUMBER = 20
 
 
 def json_from(text: str, path: str = "$") -> Any:
@@ -79,7 +79,7 @@ def json_from(text: str, path: str = "$") -> Any:
 
 
 def _whole_number(digits: str) -> int:
-    if len(digits) > MOST_DIGITS:
+    if len(digits) > LONGEST_NUMBER:
         raise ValueError(f"a number of {len(digits)} digits")
     return int(digits)
 

@@ -1,0 +1,146 @@
+"""`./fennock backup`, `restore`, `upgrade`, `verify`, `create-user`: looking after a shop's records."""
+
+import argparse
+import os
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from launcher import backup, environment, system
+from launcher.database import NAME, PrivateDatabase
+from launcher.say import Halt, note
+from launcher.serving import (
+    as_owner,
+    demo_variables,
+    django_variables,
+    held,
+    holder_of,
+    prepare,
+    running,
+    tables_written,
+)
+from launcher.supervising import end_orphans
+
+UPGRADING = "upgrading"
+"""Holds the path of the backup that was taken before an upgrade; there only while one runs."""
+
+
+def back_up(rest: list[str], root: Path) -> int:
+    """Take a backup, while it serves or not."""
+    options = _parser("backup", root, to=True, key=True)
+    options.add_argument("--keep", type=int, default=0, help="delete all but so many")
+    chosen = options.parse_args(rest)
+    system.ensure_packages(system.DATABASE, system.CRYPTO)
+    with _reached(chosen.data_dir) as access:
+        backup.take(access, chosen.to or chosen.data_dir / "backups", chosen.key)
+    if chosen.keep > 0:
+        gone = backup.keep_newest(chosen.to or chosen.data_dir / "backups", chosen.keep)
+        note(f"{len(gone)} older ones are deleted.")
+    return 0
+
+
+def restore(rest: list[str], root: Path) -> int:
+    """Put a backup in the place of the records; what was there is backed up first."""
+    options = _parser("restore", root, key=True)
+    options.add_argument("file", type=Path)
+    options.add_argument("--yes", action="store_true", help="do not ask")
+    chosen = options.parse_args(rest)
+    system.ensure_packages(system.DATABASE, system.CRYPTO)
+    backup.read(chosen.file, chosen.key)
+    home = chosen.data_dir
+    if not chosen.yes and input(f"Replace every record in {home}? Type yes: ").strip() != "yes":
+        note("Nothing was touched.")
+        return 1
+    with _private(home) as database:
+        access = backup.Access.by_socket(database.socket, NAME)
+        if backup.checksums(access):
+            backup.take(access, home / "backups", chosen.key)
+        manifest = backup.put_back(access, chosen.file, chosen.key)
+    note(f"Restored what was backed up at {manifest['taken_at']}.")
+    return 0
+
+
+def upgrade(rest: list[str], root: Path) -> int:
+    """Back up, then bring the records to this version; a killed upgrade is begun again from there."""
+    home = _parser("upgrade", root).parse_args(rest).data_dir
+    system.ensure_packages(system.DATABASE, system.PAPERS, system.CRYPTO)
+    environment.ensure_environment(root)
+    mark = home / UPGRADING
+    with _private(home) as database:
+        access = backup.Access.by_socket(database.socket, NAME)
+        if mark.exists():
+            note("The last upgrade was not finished; it begins again from its backup.")
+            backup.put_back(access, Path(mark.read_text()))
+        else:
+            mark.write_text(str(backup.take(access, home / "backups")))
+        variables = as_owner(demo_variables(root, home, database), database)
+        prepare(root, variables)
+        database.grant(tables_written(root, variables))
+    mark.unlink()
+    note("The records are of this version now.")
+    return 0
+
+
+def verify(rest: list[str], root: Path) -> int:
+    """Check everything that must hold between the facts."""
+    return _manage("verify", [], _parser("verify", root).parse_args(rest), root)
+
+
+def create_user(rest: list[str], root: Path) -> int:
+    """Add a person, a manager by default; the password is printed once."""
+    options = _parser("create-user", root)
+    options.add_argument("name")
+    options.add_argument("--role", default="manager")
+    chosen = options.parse_args(rest)
+    return _manage("create_user", [chosen.name, "--role", chosen.role], chosen, root)
+
+
+def _manage(command: str, more: list[str], chosen: argparse.Namespace, root: Path) -> int:
+    """A Django command on the records, served or not."""
+    python = str(environment.ensure_environment(root))
+    run = [python, "-m", "django", command, *more]
+    if os.environ.get("FENNOCK_DATABASE_URL"):
+        variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
+        return subprocess.run(run, env=variables).returncode
+    system.ensure_packages(system.DATABASE)
+    home = chosen.data_dir
+    if holder_of(home) is not None:
+        raise Halt("Stop it first: ./fennock stop")
+    with _private(home) as database:
+        variables = as_owner(demo_variables(root, home, database), database)
+        return subprocess.run(run, env=variables).returncode
+
+
+@contextmanager
+def _reached(home: Path) -> Iterator[backup.Access]:
+    """The database: by its address in the environment, else the private one, served or started."""
+    url = os.environ.get("FENNOCK_OWNER_DATABASE_URL") or os.environ.get("FENNOCK_DATABASE_URL")
+    if url:
+        yield backup.Access.by_url(url)
+    elif holder_of(home) is not None:
+        yield backup.Access.by_socket(PrivateDatabase.socket_of(home), NAME)
+    else:
+        with _private(home) as database:
+            yield backup.Access.by_socket(database.socket, NAME)
+
+
+@contextmanager
+def _private(home: Path) -> Iterator[PrivateDatabase]:
+    if not (home / "data").exists():
+        raise Halt(f"There are no records in {home}.")
+    with held(home):
+        end_orphans(home)
+        with running(PrivateDatabase(home)) as database:
+            yield database
+
+
+def _parser(name: str, root: Path, to: bool = False, key: bool = False) -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog=f"fennock {name}")
+    place = root / ".fennock" / "demo"
+    parser.add_argument("--data-dir", type=lambda text: Path(text).resolve(), default=place)
+    if to:
+        parser.add_argument("--to", type=lambda text: Path(text).resolve(), help="a directory")
+    if key:
+        parser.add_argument("--key", type=Path, help="a file whose content encrypts the backup")
+    return parser
