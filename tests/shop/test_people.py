@@ -128,3 +128,23 @@ def test_an_address_is_what_the_nearest_trusted_proxy_saw(settings, proxies, pas
     settings.FENNOCK_PROXIES = proxies
     request = RequestFactory().get("/", HTTP_X_FORWARDED_FOR=passed, REMOTE_ADDR="10.0.0.1")
     assert client_address(request) == address
+
+
+def test_the_log_of_all_jobs_is_narrowed_and_given_out(page, script, tomas):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    address = reverse("who_did_what")
+    assert "checked in" in page.get(address).content.decode()
+    only = page.get(address, {"verb": "inspect"}).content.decode()
+    assert "inspected it" in only and "checked in R." not in only
+    assert "Nothing like that" in page.get(address, {"words": "zebra"}).content.decode()
+    for odd in ({"job": "9" * 30}, {"since": "x"}, {"by": "y"}, {"verb": "z"}, {"page": "²"}):
+        assert page.get(address, odd).status_code == 200
+    sent = page.get(address, {"as": "csv", "verb": "inspect"})
+    lines = b"".join(sent.streaming_content).decode().splitlines()
+    assert lines[0] == "at,by,job,bow,verb,what" and len(lines) == 2 and "inspected it" in lines[1]
+
+
+def test_only_a_manager_reads_it(client, tomas):
+    client.force_login(tomas)
+    assert client.get(reverse("who_did_what")).status_code == 403

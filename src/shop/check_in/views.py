@@ -3,6 +3,7 @@
 from datetime import timedelta
 from typing import Any
 
+from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -18,9 +19,9 @@ from shop.check_in.actions.check_in import check_in
 from shop.check_in.actions.order import cancel_job, change_order, reopen
 from shop.check_in.forms import AgreedForm, CheckInForm
 from shop.customers.models import Customer
-from shop.customers.selectors import customers_called
 from shop.jobs.action_view import ActionView, JobActionView
 from shop.jobs.forms import ReasonForm
+from shop.search.selectors import matches_of
 from shop.ui.ids import row_id
 
 USUALLY_DUE_AFTER = timedelta(days=7)
@@ -40,11 +41,8 @@ class CheckInView(ActionView):
         if known or "new" in request.GET:
             return self.show(200, form=CheckInForm(initial=_initial() | known))
         name = request.GET.get("q", "").strip()
-        found = (
-            customers_called(name).prefetch_related("bows__entry")
-            if name
-            else Customer.objects.none()
-        )
+        found = matches_of(name).customers
+        prefetch_related_objects(found, "bows__entry")
         context = {"section": "rack", "name": name, "found": found[:MOST_CUSTOMERS]}
         return render(request, "check_in/find_customer.html", context)
 

@@ -1,8 +1,12 @@
 """What is posted on the page of people."""
 
+from typing import Any
+
 from django import forms
 
 from bowcore.workflow.roles import StaffRole
+from shop.accounts.models import Member
+from shop.audit.selectors import LogFilter, verbs_used
 from shop.jobs.action_view import SubmissionForm
 
 STAFF_ROLES = [(role.value, role.value) for role in StaffRole]
@@ -24,6 +28,39 @@ class RoleForm(SubmissionForm):
     """Another role."""
 
     role = forms.ChoiceField(choices=STAFF_ROLES)
+
+
+class LogForm(forms.Form):
+    """What is shown of the log."""
+
+    by = forms.ModelChoiceField(
+        Member.objects.order_by("first_name"), required=False, label="Who", empty_label="everybody"
+    )
+    verb = forms.ChoiceField(required=False, label="What was done")
+    job = forms.IntegerField(required=False, min_value=1, max_value=2**31, label="Job")
+    since = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
+    until = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
+    words = forms.CharField(required=False, max_length=80, label="Words")
+
+    def __init__(self, data: Any = None):
+        super().__init__(data)
+        verb = self.fields["verb"]
+        assert isinstance(verb, forms.ChoiceField)
+        verb.choices = [("", "anything"), *((v, v.replace("_", " ")) for v in verbs_used())]
+
+    def wanted(self) -> LogFilter:
+        """As the log takes it; what was not understood is left out."""
+        self.is_valid()
+        data = self.cleaned_data
+        by = data.get("by")
+        return LogFilter(
+            by.pk if by else None,
+            data.get("verb") or "",
+            data.get("job"),
+            data.get("since"),
+            data.get("until"),
+            data.get("words") or "",
+        )
 
 
 class ActiveForm(SubmissionForm):

@@ -6,6 +6,7 @@ from shop.people import views
 
 urlpatterns = [
     path("", views.people, name="people"),
+    path("log/", views.who_did_what, name="who_did_what"),
     path("invite/", views.InviteView.as_view(), name="invite"),
     path("password/", views.OwnPassword.as_view(), name="own_password"),
     path("<int:member_id>/role/", views.ChangeRoleView.as_view(), name="change_role"),

@@ -4,17 +4,23 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.views import PasswordChangeView
-from django.http import HttpRequest, HttpResponse
+from django.core.exceptions import PermissionDenied
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
 
 from bowcore.workflow.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
 from shop.accounts.models import Member
+from shop.audit.selectors import events_of, log_as_csv
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import ActionView, SubmissionForm
 from shop.people import actions
-from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, RoleForm
+from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm
+from shop.ui.pages import page_of
+
+EVENTS_SHOWN = 60
 
 
 def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
@@ -34,6 +40,27 @@ def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpRe
 def people(request: HttpRequest) -> HttpResponse:
     """The page."""
     return people_page(request)
+
+
+def who_did_what(request: HttpRequest) -> HttpResponseBase:
+    """The log of all jobs, narrowed; as a file where that is asked for. For managers."""
+    if not may(request.user.staff_role, "see_log"):  # type: ignore[union-attr]
+        raise PermissionDenied("Only a manager reads the log of all jobs.")
+    form = LogForm(request.GET)
+    events = events_of(form.wanted())
+    if request.GET.get("as") == "csv":
+        lines = StreamingHttpResponse(log_as_csv(events), content_type="text/csv; charset=utf-8")
+        lines["Content-Disposition"] = 'attachment; filename="log.csv"'
+        return lines
+    query = request.GET.copy()
+    query.pop("page", None)
+    context = {
+        "section": "shop",
+        "form": form,
+        "page": page_of(request, events, EVENTS_SHOWN),
+        "query": query.urlencode(),
+    }
+    return render(request, "people/log.html", context)
 
 
 class PeopleView(ActionView):

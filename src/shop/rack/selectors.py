@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 from django.utils.safestring import SafeString
 
 from bowcore.workflow.services import SERVICES
@@ -14,12 +14,12 @@ from shop.accounts.models import Member, Shop
 from shop.audit.models import AppendOnly
 from shop.bows.models import Bow
 from shop.customers.models import Customer
-from shop.customers.selectors import customers_called
 from shop.drawings.progress import progress_scale
 from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobRows, JobState
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
+from shop.search.selectors import MOST_SHOWN, matches_of
 from shop.ui.ids import row_id
 
 Fact = TypeVar("Fact", bound=AppendOnly)
@@ -161,20 +161,10 @@ class Found:
 
 
 def find(text: str) -> Found:
-    """Customers, bows and jobs for a name, a model, a tag or a job's number."""
-    words = text.split()
-    if not words:
-        return Found([], [], [])
-    bows = Bow.objects.select_related("customer", "entry")
-    for word in words:
-        bows = bows.filter(
-            Q(customer__name__icontains=word)
-            | Q(entry__model__icontains=word)
-            | Q(entry__maker__icontains=word)
-            | Q(tag__icontains=word)
-        )
-    found = list(bows[:20])
-    jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(bow__in=found)
-    if (number := row_id(text)) is not None:
-        jobs = Job.objects.select_related("bow__customer", "bow__entry").filter(pk=number)
-    return Found(list(customers_called(text)[:20]), found, list(jobs.order_by("-pk")[:20]))
+    """Customers, bows and jobs for a name, a phone, a model, markings or a job's number; letters may be
+    wrong."""
+    matches = matches_of(text)
+    jobs = Job.objects.select_related("bow__customer", "bow__entry")
+    number = row_id(text)
+    jobs = jobs.filter(pk=number) if number is not None else jobs.filter(bow__in=matches.bows)
+    return Found(matches.customers, matches.bows, list(jobs.order_by("-pk")[:MOST_SHOWN]))

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "shop.customers",
     "shop.book",
     "shop.bows",
+    "shop.search",
     "shop.jobs",
     "shop.people",
     "shop.press",

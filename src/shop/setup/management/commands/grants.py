@@ -15,8 +15,9 @@ from shop.audit.models import AppendOnly, Event
 PERMANENT = (AppendOnly, Event)
 NOT_OURS_BUT_CHANGED = frozenset({"sessions", "axes", "django_tasks_database"})
 """Apps of libraries that change rows while they serve."""
-DELETED_FROM = frozenset({"book.bookpart", "engine.bowstate"})
-"""Models of ours whose rows go: parts that a model of the book no longer has, old computed states."""
+DELETED_FROM = frozenset({"book.bookpart", "engine.bowstate", "search.gram"})
+"""Models of ours whose rows go: parts that a model of the book no longer has, old computed states,
+words that a row is no longer found by."""
 
 
 class Command(BaseCommand):

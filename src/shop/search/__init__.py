@@ -1,0 +1,1 @@
+"""Finding customers, models and bows by a few letters, typing errors included."""

@@ -1,0 +1,54 @@
+"""Keeps the index: what was saved is found at once."""
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models.signals import post_save
+
+from shop.book.models import BookEntry
+from shop.bows.models import Bow
+from shop.customers.models import Customer
+from shop.search.grams import digits_of, grams_of_all, words_of
+from shop.search.models import Gram
+
+
+def words_to_find(row: Customer | BookEntry | Bow) -> tuple[str, list[str]]:
+    """Of which kind a row is, and the words that it is found by."""
+    if isinstance(row, Customer):
+        return Gram.CUSTOMER, [*words_of(row.name), *filter(None, [digits_of(row.phone)])]
+    if isinstance(row, BookEntry):
+        return Gram.ENTRY, words_of(f"{row.maker} {row.model}")
+    return Gram.BOW, words_of(row.tag)
+
+
+@transaction.atomic
+def put_in_index(row: Customer | BookEntry | Bow) -> None:
+    """Index a row anew; what it was found by before is forgotten."""
+    kind, words = words_to_find(row)
+    wanted = grams_of_all(words)
+    mine = Gram.objects.filter(kind=kind, row=row.pk)
+    known = set(mine.values_list("gram", flat=True))
+    if known - wanted:
+        mine.filter(gram__in=known - wanted).delete()
+    new = [Gram(gram=gram, kind=kind, row=row.pk) for gram in sorted(wanted - known)]
+    Gram.objects.bulk_create(new, ignore_conflicts=True)
+
+
+def index_everything() -> int:
+    """Index all there is; how many rows."""
+    count = 0
+    for model in (Customer, BookEntry, Bow):
+        for row in model._default_manager.iterator(chunk_size=500):
+            put_in_index(row)
+            count += 1
+    return count
+
+
+def _saved(instance: Any, **_: Any) -> None:
+    put_in_index(instance)
+
+
+def keep_index() -> None:
+    """Index whatever is saved from now on."""
+    for model in (Customer, BookEntry, Bow):
+        post_save.connect(_saved, sender=model, dispatch_uid=f"index {model.__name__}")
