@@ -1,0 +1,79 @@
+"""Do the files of this folder say what the program needs? Where nginx, haproxy or systemd-analyze are
+installed, they check the files as well.
+
+    python deploy/check.py
+"""
+
+import configparser
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+HERE = Path(__file__).resolve().parent
+PORT = "8090"
+
+
+def problems() -> list[str]:
+    """What is wrong, in sentences; nothing where all is well."""
+    return [*_units(), *_nginx(), *_haproxy()]
+
+
+def _units() -> list[str]:
+    found = []
+    for name in ("fennock.service", "fennock-backup.service", "fennock-backup.timer"):
+        unit = configparser.ConfigParser(strict=False, interpolation=None)
+        unit.optionxform = str  # type: ignore[assignment,method-assign]
+        unit.read(HERE / name)
+        if name.endswith(".service"):
+            command = unit["Service"]["ExecStart"].split()
+            known = (HERE.parent / "src/launcher/cli.py").read_text()
+            if f'"{command[1]}"' not in known:
+                found.append(f"{name}: './fennock {command[1]}' is not a command.")
+        elif "OnCalendar" not in unit["Timer"]:
+            found.append(f"{name} has no time.")
+    serve = (HERE / "fennock.service").read_text()
+    if f"--port {PORT}" not in serve:
+        found.append("fennock.service serves on another port than the proxies ask.")
+    return found
+
+
+def _nginx() -> list[str]:
+    text = (HERE / "nginx.conf").read_text()
+    wanted = (
+        "X-Forwarded-For $proxy_add_x_forwarded_for",
+        "X-Forwarded-Proto $scheme",
+        f"127.0.0.1:{PORT}",
+    )
+    found = [f"nginx.conf does not say {one}." for one in wanted if one not in text]
+    if text.count("{") != text.count("}"):
+        found.append("nginx.conf: a brace is missing.")
+    return found
+
+
+def _haproxy() -> list[str]:
+    text = (HERE / "haproxy.cfg").read_text()
+    wanted = ("option forwardfor", "X-Forwarded-Proto https", "/health/ready", f"127.0.0.1:{PORT}")
+    found = [f"haproxy.cfg does not say {one}." for one in wanted if one not in text]
+    if shutil.which("haproxy"):
+        plain = re.sub(r" ssl crt \S+", "", text)
+        with tempfile.NamedTemporaryFile("w", suffix=".cfg") as file:
+            file.write(plain)
+            file.flush()
+            done = subprocess.run(
+                ["haproxy", "-c", "-f", file.name], capture_output=True, text=True
+            )
+        found += [f"haproxy: {done.stderr.strip()[:300]}"] if done.returncode else []
+    return found
+
+
+def main() -> int:
+    found = problems()
+    print("\n".join(found) or "The files of deploy/ say what the program needs.")
+    return 1 if found else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

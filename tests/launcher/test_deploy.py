@@ -1,0 +1,25 @@
+"""The examples of deploy/ say what the program needs."""
+
+import runpy
+from pathlib import Path
+
+CHECK = runpy.run_path(
+    str(Path(__file__).resolve().parents[2] / "deploy" / "check.py"), run_name="check"
+)
+
+
+def test_nothing_is_wrong_with_them():
+    assert CHECK["problems"]() == []
+
+
+def test_a_file_that_says_something_else_is_found(tmp_path):
+    for path in CHECK["HERE"].iterdir():
+        if path.is_file():
+            text = path.read_text().replace("8090", "9999").replace("X-Forwarded-For", "X-Other")
+            (tmp_path / path.name).write_text(text)
+    globals_of = CHECK["_nginx"].__globals__
+    before, globals_of["HERE"] = globals_of["HERE"], tmp_path
+    try:
+        assert len(CHECK["_nginx"]()) == 2 and CHECK["_haproxy"]()
+    finally:
+        globals_of["HERE"] = before
