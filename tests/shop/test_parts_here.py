@@ -7,6 +7,7 @@ from bowcore.errors import Refused
 from shop.bows.models import Part
 from shop.press.actions import cycle
 from shop.press.actions.part_not_on import part_not_on
+from shop.string_sets.models import StringSet
 from tests.shop.posting import post, supplied
 
 SHELF = "from the shelf"
@@ -83,3 +84,24 @@ def test_a_part_that_was_judged_is_on(measured):
         part_not_on(measured.job.pk, row.pk, measured.submission())
     with pytest.raises(Refused, match="Only the newest part"):
         part_not_on(measured.job.pk, 10**9, measured.submission())
+
+
+def test_what_is_asked_for_after_the_set_has_come_can_be_ordered_too(page, script):
+    script.check_in(["replace_string", "back_to_spec"])
+    script.order_set()
+    script.set_arrives()
+    script.inspect(cables=("replace", "worn"))
+    script.baseline()
+    facts = script.state().facts
+    assert facts.came == ("string",) and set(facts.to_order) == {"cable_a", "cable_b"}
+    shown = page.get(reverse("step", args=[script.job.pk, "string_set"])).content.decode()
+    assert "Save, and send the order" in shown
+    ordered = supplied(cable_a="order it", cable_b="from the shelf")
+    assert post(page, "order_set", script.job, maker="Loomwright", **ordered).status_code == 302
+    assert [c.role for c in StringSet.objects.first().components.all()] == ["cable_a"]
+
+
+def test_what_was_declined_keeps_the_job_going_on(page, measured):
+    post(page, "order_set", measured.job, **supplied(cable_a="declined", string="declined"))
+    shown = page.get(reverse("step", args=[measured.job.pk, "string_set"])).content.decode()
+    assert "Nothing is to be replaced" in shown and "send the order" not in shown

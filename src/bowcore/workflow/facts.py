@@ -145,6 +145,8 @@ class Facts:
     """How often the shop reads a quantity for one value, where it differs from what is usual."""
     harnessed: tuple[str, ...] = ()
     """Cables whose yoke is a harness of its own."""
+    came: tuple[str, ...] = ()
+    """Roles of new parts that came with an order, to length, and are not on yet."""
     supply: Mapping[str, str] = field(default_factory=dict)
     """Where each new part comes from, by role."""
     left: Mapping[str, str] = field(default_factory=dict)
@@ -224,8 +226,10 @@ class Facts:
 
     @property
     def to_order(self) -> tuple[str, ...]:
-        """Of what is still to be replaced, what has to come with an order."""
-        return not_in_hand(self.still_to_replace, self.supply)
+        """Of what is still to be replaced, what has to come with an order and has not."""
+        return tuple(
+            r for r in not_in_hand(self.still_to_replace, self.supply) if r not in self.came
+        )
 
     @property
     def unchecked(self) -> tuple[str, ...]:

@@ -17,6 +17,7 @@ from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import Advice, advise, best_estimates
+from bowcore.workflow.arrival import ArrivalVerdict
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
@@ -38,7 +39,7 @@ from shop.engine.priors import book_prior
 from shop.jobs.models import Hold, Job
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
-from shop.string_sets.models import StringSet
+from shop.string_sets.models import Component, StringSet
 
 BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
@@ -221,6 +222,7 @@ class JobState:
             draw_in=self.shop.draw_in,
             takes_wanted=self.shop.takes,
             supply=self.job.supply,
+            came=self._came(),
             harnessed=tuple(length_of(part.role) for part in self.spec.harnesses),
             left=self.left,
         )
@@ -400,6 +402,14 @@ class JobState:
             return ""
         newest = StringSet.objects.filter(job=self.job).order_by("-pk").first()
         return newest.state if newest else ""
+
+    def _came(self) -> tuple[str, ...]:
+        """Roles of new parts that lie ready; the rack does not show them."""
+        if self._rows is not None or not self.job.services:
+            return ()
+        here = Component.objects.filter(set__job=self.job, came_in__isnull=False, part=None)
+        here = here.exclude(verdict=ArrivalVerdict.BACK.value)
+        return tuple(here.values_list("role", flat=True))
 
     def _bolts_backed_off(self) -> tuple[float, ...]:
         """Turns that both bolts are still out from the last press cycle, none when they are back."""

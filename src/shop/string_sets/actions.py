@@ -93,8 +93,11 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
 
 def _supplied(event: EventDraft, state: JobState, wanted: SetOrder) -> list[PartSpec]:
     """Keep where each part comes from; what has to be ordered."""
-    asked = [r for r in parts_to_replace(event.job.services) if r not in state.facts.replaced]
-    asked += [r for r in state.facts.still_to_replace if r not in asked]
+    facts, services = state.facts, parts_to_replace(event.job.services)
+    open_ones = dict.fromkeys(
+        [*(r for r in services if r not in facts.replaced), *facts.still_to_replace]
+    )
+    asked = [role for role in open_ones if role not in facts.came]
     if not asked:
         raise Refused("Nothing is to be replaced on this job.")
     event.job.supply |= {role: kind.value for role, kind in wanted.supply.items() if role in asked}

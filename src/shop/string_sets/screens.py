@@ -51,9 +51,9 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     coming = newest if newest and newest.under_way else None
     names = {fitting.key: fitting for fitting in FITTED}
     wanted = _supply_rows(state)
-    none_here = newest is None or newest.goes_back
     return "string_sets/string_set.html", {
-        "may_order": bool(wanted) and none_here,
+        "may_supply": bool(wanted) and coming is None,
+        "may_order": any(row.source != Supply.DECLINED for row in wanted) and coming is None,
         "set": newest,
         "earlier": every[1:],
         "coming": coming,
@@ -76,7 +76,8 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
 def _supply_rows(state: JobState) -> list[SupplyRow]:
     """Every part that was asked for and is not on yet, those that were declined too."""
     facts, supply = state.facts, state.job.supply
-    asked = dict.fromkeys((*facts.still_to_replace, *declined(supply)))
+    missing = [role for role in facts.still_to_replace if role not in facts.came]
+    asked = dict.fromkeys((*missing, *declined(supply)))
     return [SupplyRow(state.spec.part(r), supply.get(r, Supply.ORDER.value)) for r in asked]
 
 

@@ -19,10 +19,11 @@ class StringSetStep(Step):
         return bool(facts.to_replace)
 
     def done(self, now: Situation) -> bool:
-        return now.facts.set_state == "here" or not now.facts.to_order
+        return not now.facts.to_order
 
     def note(self, now: Situation) -> str:
-        return "" if self.done(now) else now.facts.set_state or "not ordered"
+        under_way = now.facts.set_state not in ("", "here")
+        return "" if self.done(now) else (now.facts.set_state if under_way else "not ordered")
 
     def next_act(self, now: Situation) -> str:
         return "Order what is not here"
