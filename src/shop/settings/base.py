@@ -49,6 +49,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "shop.ui.access_log.AccessLog",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -165,6 +166,19 @@ CSRF_FAILURE_VIEW = "shop.ui.errors.csrf_failed"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR"}},
+    "filters": {"once": {"()": "shop.ui.access_log.OncePerMinute"}},
+    "formatters": {"bare": {"format": "%(message)s"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", "filters": ["once"]},
+        "lines": {"class": "logging.StreamHandler", "formatter": "bare"},
+    },
+    "loggers": {
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "fennock": {"handlers": ["console"], "level": "INFO"},
+        "fennock.access": {
+            "handlers": ["lines"],
+            "level": env("FENNOCK_ACCESS_LOG", default="WARNING"),
+            "propagate": False,
+        },
+    },
 }
