@@ -12,6 +12,7 @@ from shop.audit.models import AppendOnly, Event
 from shop.book.models import BookEntry
 from shop.book.transfer import read_csv, to_csv
 from shop.jobs.models import Job
+from shop.measurements.models import DrawCurve
 from shop.setup.management.commands.grants import rights_on
 from shop.ui import errors, uploads
 from shop.ui.csv_cells import plain_cell, safe_cell
@@ -99,3 +100,12 @@ def test_the_serving_user_changes_no_record():
     lines = told.getvalue().splitlines()
     assert "GRANT UPDATE ON `jobs_job` TO {user};" in lines
     assert not any("DROP" in line or "ALTER" in line or "audit_event" in line for line in lines)
+
+
+def test_a_curve_on_file_that_no_bow_draws_is_said_and_hangs_nothing(page, script, ines):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    points = [[1e5 * n, min(n, 10) * 5.0 if n < 15 else 10.0] for n in range(20)]
+    DrawCurve.objects.create(job=script.job, seq=99, by=ines, points=points, source="file")
+    shown = page.get(reverse("bow_drawn", args=[script.job.pk])).content.decode()
+    assert "The curve on file is not drawn" in shown and "in inches and pounds" in shown

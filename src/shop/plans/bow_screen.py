@@ -2,8 +2,9 @@
 
 from typing import Any
 
+from bowcore.errors import BadInput
 from bowcore.learning.pattern import Pattern, pattern_of, weight_cause
-from bowcore.measurement.curve_file import summary_of
+from bowcore.measurement.curve_file import CurvePoint, checked_curve, summary_of
 from bowcore.mechanics.lay import say_turning
 from bowcore.planning.reasons import say_timing
 from bowcore.quantities.catalogue import QUANTITIES
@@ -62,7 +63,7 @@ def drawn_context(state: JobState, role: str) -> Context:
     measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
     if computed is None:
         return {"computed": None, "measured": measured, "role": role}
-    points = [(float(draw), float(force)) for draw, force in measured.points] if measured else []
+    points, no_curve = _points_of(measured)
     fit = CurveFitTask.objects.filter(curve=measured).first() if measured else None
     fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
     found = _pattern(state, computed)
@@ -73,6 +74,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "curve": force_draw_curve(computed, points, fitted),
         "effect": _effect(state) if fitted else [],
         "measured": measured,
+        "no_curve": no_curve,
         "summary": summary_of(points) if points else None,
         "fit": fit,
         "has_board": bench_with(state, "draw_board") is not None and state.facts.may_be_drawn,
@@ -82,6 +84,17 @@ def drawn_context(state: JobState, role: str) -> Context:
         "bars": _bars(found),
         **_stops(state, computed, role),
     }
+
+
+def _points_of(measured: DrawCurve | None) -> tuple[list[CurvePoint], str]:
+    """The points of a curve on file, and why it is not drawn, "" if it is: an earlier version may have
+    kept what no bow draws."""
+    if measured is None:
+        return [], ""
+    try:
+        return checked_curve([(float(draw), float(force)) for draw, force in measured.points]), ""
+    except BadInput as error:
+        return [], str(error)
 
 
 def pattern_context(state: JobState) -> Context:
