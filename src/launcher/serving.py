@@ -195,8 +195,8 @@ THREADS = 6
 
 
 def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[bytes]:
-    """Django's worker for tasks: priors and fits, one at a time, kept in the database."""
-    command = [str(environment.python_path(root)), "-m", "django", "db_worker"]
+    """Django's worker for tasks: priors and fits, one at a time, kept in the database. Pages come first."""
+    command = ["nice", "-n", "10", str(environment.python_path(root)), "-m", "django", "db_worker"]
     command += ["--interval", "0.5", "--no-startup-delay", "--verbosity", "0"]
     return subprocess.Popen(command, env=variables, start_new_session=True)
 

@@ -8,6 +8,7 @@ from django.urls import reverse
 from shop.audit.models import Event
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
+from shop.engine.models import ModelPrior
 from shop.inspection.models import Photo
 from tests.shop.posting import post
 from tests.shop.test_first_half import picture, sent
@@ -111,3 +112,14 @@ def test_the_stop_gap_is_put_back_where_the_shop_wants_that(page, script):
     post(page, "choose_policy", script.job, name="gap_as_was", value="on")
     band = script.state().bands["stop_gap"]
     assert band.target == before and band.because.startswith("as it came in")
+
+
+def test_the_first_look_at_a_bow_waits_for_no_computation(page, script, monkeypatch):
+    def never(*_):
+        raise AssertionError("computed while somebody waits")
+
+    script.check_in(["back_to_spec"])
+    ModelPrior.objects.all().delete()
+    monkeypatch.setattr("shop.engine.priors._computed_now", never)
+    shown = page.get(reverse("step", args=[script.job.pk, "inspection"])).content.decode()
+    assert 'class="inspection-map' in shown

@@ -67,7 +67,7 @@ def test_no_value_ends_in_a_server_error(page, script, name, view, wants):
     for _ in range(12):
         known = {"job_id": script.job.pk, "step": rng.choice(steps), "hold_id": 1, "reading_id": 1,
                  "entry_id": 1, "bow_id": 1, "adjustment_id": 1,
-                 "customer_id": 1}  # fmt: skip
+                 "customer_id": 1, "member_id": 1}  # fmt: skip
         address = reverse(name, kwargs={key: known[key] for key in wants})
         seen = Job.objects.get(pk=script.job.pk).version
         data = {field: rng.choice(HOSTILE) for field in fields_of(view.form_class)}

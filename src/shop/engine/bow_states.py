@@ -10,6 +10,7 @@ from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import build_twin
 from bowcore.response.measured import fit_to_readings
 from bowcore.workflow.facts import Facts
+from shop.engine.heavy import heavy_work
 from shop.engine.models import BowState
 from shop.engine.priors import fingerprint
 
@@ -41,12 +42,23 @@ def state_of(
     key = fingerprint(spec, readings, trusted)
     row = BowState.objects.filter(fingerprint=key).first()
     if row is None:
+        row = _computed_in_turn(key, spec, readings, trusted)
+    found: dict[str, Any] | None = row.data
+    return found
+
+
+def _computed_in_turn(
+    key: str, spec: BowSpec, readings: Readings, trusted: tuple[str, ...]
+) -> BowState:
+    with heavy_work():
+        row = BowState.objects.filter(fingerprint=key).first()
+        if row is not None:
+            return row
         values = {"data": _computed(spec, readings, trusted)}
         with transaction.atomic():
             row = BowState.objects.get_or_create(fingerprint=key, defaults=values)[0]
         BowState.objects.filter(pk__lte=row.pk - KEPT).delete()
-    found: dict[str, Any] | None = row.data
-    return found
+        return row
 
 
 def _computed(spec: BowSpec, readings: Readings, trusted: tuple[str, ...]) -> dict[str, Any] | None:

@@ -19,6 +19,7 @@ from bowcore.mechanics.static_timing import gap_per_turn
 from bowcore.mechanics.twin import build_twin
 from bowcore.workflow.advice import model_prior
 from bowcore.workflow.tug import FAIR_LEVER
+from shop.engine.heavy import heavy_work
 from shop.engine.models import ModelPrior
 
 
@@ -64,7 +65,19 @@ def _kept(spec: BowSpec, key: str) -> Belief | None:
     return None if row.data is None else belief_from_json(row.data)
 
 
+def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
+    """The book's bow at rest if it has been computed already; nobody waits for it."""
+    row = ModelPrior.objects.filter(fingerprint=fingerprint(spec)).first()
+    return row.drawing if row else None
+
+
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
+    with heavy_work():
+        row = ModelPrior.objects.filter(fingerprint=key).first()
+        return row or _computed_now(spec, key)
+
+
+def _computed_now(spec: BowSpec, key: str) -> ModelPrior:
     data: dict[str, Any] | None = None
     drawing: dict[str, Any] | None = None
     try:

@@ -8,7 +8,7 @@ from bowcore.mechanics.specification import PartSpec
 from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, Place, parts_at, places_on, to_order
 from bowcore.workflow.steps.inspection import InspectionStep
 from shop.drawings.inspection_map import Spot, inspection_map
-from shop.engine.priors import drawing_of
+from shop.engine.priors import drawing_at_hand
 from shop.inspection.forms import InspectionForm
 from shop.inspection.models import Finding, Photo
 from shop.inspection.selectors import findings_by_place, photos_by_subject
@@ -82,6 +82,6 @@ def inspection(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "prefix": InspectionForm.prefix_of_rows,
         "outcomes": OUTCOMES.items(),
         "does": OUTCOME_DOES,
-        "map": inspection_map(spots, drawing_of(state.spec)),
+        "map": inspection_map(spots, drawing_at_hand(state.spec)),
         "order": to_order((one.place, one.outcome) for one in found.values()),
     }
