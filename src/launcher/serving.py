@@ -198,7 +198,8 @@ def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[byte
     """Django's worker for tasks: priors and fits, one at a time, kept in the database. Pages come first."""
     command = ["nice", "-n", "10", str(environment.python_path(root)), "-m", "django", "db_worker"]
     command += ["--interval", "0.5", "--no-startup-delay", "--verbosity", "0"]
-    return subprocess.Popen(command, env=variables, start_new_session=True)
+    own = {"FENNOCK_COMPUTE": "here"}  # it is a process beside the pages already
+    return subprocess.Popen(command, env=variables | own, start_new_session=True)
 
 
 def start_gunicorn(

@@ -17,5 +17,6 @@ class ShopLengths:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not request.user.is_authenticated:
             return self.get_response(request)
-        with lengths_in(Shop.current().length_unit):
+        shop = Shop.current()
+        with shop.during(), lengths_in(shop.length_unit):
             return self.get_response(request)

@@ -1,5 +1,9 @@
 """Members of the shop and the shop itself."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
@@ -95,4 +99,17 @@ class Shop(models.Model):
 
     @classmethod
     def current(cls) -> "Shop":
-        return cls.objects.first() or cls()
+        """The shop, asked for once in a request."""
+        return _OF_THE_REQUEST.get() or cls.objects.first() or cls()
+
+    @contextmanager
+    def during(self) -> Iterator[None]:
+        """It is the current one as long as the block runs."""
+        token = _OF_THE_REQUEST.set(self)
+        try:
+            yield
+        finally:
+            _OF_THE_REQUEST.reset(token)
+
+
+_OF_THE_REQUEST: ContextVar[Shop | None] = ContextVar("shop", default=None)

@@ -9,17 +9,12 @@ from typing import Any
 from django.db import transaction
 
 from bowcore import __version__ as core_version
-from bowcore.errors import NoModel
 from bowcore.learning.belief import Belief
-from bowcore.learning.stored_belief import belief_from_json, belief_to_json
-from bowcore.mechanics.mark_lever import mark_levers
-from bowcore.mechanics.outline import outline
+from bowcore.learning.stored_belief import belief_from_json
 from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.static_timing import gap_per_turn
-from bowcore.mechanics.twin import build_twin
-from bowcore.workflow.advice import model_prior
 from bowcore.workflow.tug import FAIR_LEVER
-from shop.engine.heavy import heavy_work
+from shop.engine.computing import prior_values
+from shop.engine.heavy import computed
 from shop.engine.models import ModelPrior
 
 
@@ -72,22 +67,9 @@ def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
 
 
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
-    with heavy_work():
-        row = ModelPrior.objects.filter(fingerprint=key).first()
-        return row or _computed_now(spec, key)
-
-
-def _computed_now(spec: BowSpec, key: str) -> ModelPrior:
-    data: dict[str, Any] | None = None
-    drawing: dict[str, Any] | None = None
-    try:
-        twin = build_twin(spec)
-        data, drawing = belief_to_json(model_prior(spec, twin)), outline(twin, twin.rest)
-        drawing["mark_levers"] = mark_levers(twin)
-        if not spec.one_cam:
-            drawing["gap_per_turn"] = gap_per_turn(twin)
-    except NoModel:
-        pass  # kept as a bow without a twin
+    data, drawing = computed(
+        prior_values, spec
+    )  # nothing for a bow without a twin, and that is kept
     values = {"name": spec.name, "data": data, "drawing": drawing}
     with transaction.atomic():
         return ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)[0]

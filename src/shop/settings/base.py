@@ -114,6 +114,7 @@ AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = "shop.accounts.lockout.lock_time"
 AXES_CLIENT_IP_CALLABLE = "shop.accounts.lockout.client_address"
 FENNOCK_PROXIES = env.int("FENNOCK_PROXIES", default=0)
+FENNOCK_COMPUTE = env("FENNOCK_COMPUTE", default="beside")
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
