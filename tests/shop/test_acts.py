@@ -234,12 +234,12 @@ def test_a_hybrid_is_brought_home_too(script):
 
 def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(script, monkeypatch):
     from bowcore.errors import NoModel
-    from shop.engine import priors
+    from shop.engine import computing, priors
 
     def refuse(spec, twin=None):
         raise NoModel("no such bow")
 
-    monkeypatch.setattr(priors, "model_prior", refuse)
+    monkeypatch.setattr(computing, "model_prior", refuse)
     priors._kept.cache_clear()
     script.check_in(["back_to_spec"])
     script.inspect()

@@ -198,7 +198,7 @@ def test_only_the_newest_states_are_kept(page, script, monkeypatch):
 def test_a_bow_without_a_twin_says_so_and_still_shows_its_parts(page, script, monkeypatch):
     to_spec(script)
     state = job_state(Job.objects.get())
-    monkeypatch.setattr("shop.engine.bow_states._computed", lambda spec, readings, trusted: None)
+    monkeypatch.setattr("shop.engine.bow_states.state_values", lambda spec, readings, trusted: None)
     assert state_of(state.spec, readings_of(state.facts)) is None
     assert "cannot be drawn" in shown(page, script.job, "bow_drawn")
     assert "Top take-up cable" in shown(page, script.job, "bow")
