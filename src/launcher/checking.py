@@ -15,7 +15,7 @@ from launcher.serving import django_variables, running
 def test(rest: list[str], root: Path) -> int:
     """Run every check; a failed one does not keep the others from running."""
     began = time.monotonic()
-    system.ensure_packages(system.DATABASE, system.PAPERS, system.BROWSER)
+    system.ensure_packages(system.DATABASE, system.PAPERS, system.BROWSER, system.CRYPTO)
     python = environment.ensure_environment(root)
     with running(PrivateDatabase(scratch(), throw_away=True)) as database:
         variables = variables_for_tests(root, database)

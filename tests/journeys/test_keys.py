@@ -3,6 +3,7 @@
 import pytest
 from selenium.webdriver.common.keys import Keys
 
+from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.measurements.models import MarkEntry, Reading
 from tests.journeys.work import Work
@@ -103,3 +104,29 @@ def test_marks_as_last_time(person, script):
     old, new = (set(MarkEntry.objects.filter(job=j).values_list("mark", "value"))
                 for j in (first, script.job))  # fmt: skip
     assert new <= old
+
+
+def test_a_metric_key_takes_the_place_of_the_one_before(person, reading):
+    Shop.objects.update(lengths="millimetres")
+    person.goes(f"/jobs/{reading.job_id}/baseline/?at=stop_gap")
+    person.wait(lambda d: reading.asked() == "stop_gap")
+    person.touches(words="Top")
+    for size in ("1.5", "2"):
+        person.touches(css=f".pad button[data-value='{size}']")
+    assert reading.value_of("#text") == "2"
+    reading.does(lambda: person.touches(css=".bar .act"))
+    assert float(Reading.objects.get().value) == pytest.approx(-2 / 25.4, abs=1e-5)
+
+
+@pytest.mark.parametrize("width", [390, 768])
+def test_no_page_scrolls_sideways_and_the_bar_stays_low(person, reading, width):
+    person.size(width, 900)
+    job = reading.job_id
+    for path in ("/", f"/jobs/{job}/inspection/", f"/jobs/{job}/baseline/?at=tiller", f"/jobs/{job}/log/",
+                 f"/jobs/{job}/check_in/", f"/jobs/{job}/sheet/", "/people/", "/people/log/", "/shop/",
+                 "/book/", "/jobs/sets/", "/find/?q=okafor", "/jobs/new/?new=V"):  # fmt: skip
+        person.goes(path)
+        wide, bar = person.driver.execute_script(
+            "return [document.documentElement.scrollWidth, document.querySelector('.bar')?.offsetHeight || 0]"
+        )
+        assert wide <= width and bar <= 80, (path, wide, bar)

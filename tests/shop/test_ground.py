@@ -25,9 +25,10 @@ def test_live_and_ready_need_no_login(client, db):
         assert answer.status_code == 200 and "no-store" in answer["Cache-Control"]
 
 
-def test_not_ready_while_the_database_is_away(client, monkeypatch):
+@pytest.mark.parametrize("error", [OperationalError(2006, "gone"), InterfaceError(0, "")])
+def test_not_ready_while_the_database_is_away(client, monkeypatch, error):
     def gone(*_):
-        raise OperationalError(2006, "gone")
+        raise error
 
     monkeypatch.setattr("shop.setup.health.connection.cursor", gone)
     assert client.get(reverse("health_ready")).status_code == 503

@@ -105,3 +105,4 @@ def test_what_was_declined_keeps_the_job_going_on(page, measured):
     post(page, "order_set", measured.job, **supplied(cable_a="declined", string="declined"))
     shown = page.get(reverse("step", args=[measured.job.pk, "string_set"])).content.decode()
     assert "Nothing is to be replaced" in shown and "send the order" not in shown
+    assert "string_set" in {state.step.key for state in measured.state().course.steps}

@@ -105,7 +105,7 @@ def _say_spacers(sizes_in: Sequence[float]) -> str:
     """`one 1/8 in spacer`, `two 1/8 in spacers`, `a 1/16 in and a 1/8 in spacer`."""
     if not sizes_in:
         return "no spacer"
-    words = [f"{say_length(size, 64)}" for size in sizes_in]
+    words = [say_length(size) for size in sizes_in]
     if len(words) == 1:
         return f"one {words[0]} spacer"
     first, second = words

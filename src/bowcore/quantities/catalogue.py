@@ -294,7 +294,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
     ),
     Quantity(
         "tear_side", "Paper tear, sideways", "in", tools.PAPER, (-4, 4), 0.125,
-        how="where the nock's hole is from the point's, as shot from behind the bow, at about 3 yd",
+        how="the nock's hole against the point's, seen from behind the bow, shot at about 3 yd",
         drawn=True, which="Which way is the nock?", directions=TORN,
         missed_later="It shows a lean that a shaft on the cam does not, and shims are chosen by it.",
         stale_after=DRAWN_CHANGES | {Change.REST, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK},

@@ -8,7 +8,7 @@ import logging
 from datetime import timedelta
 
 from axes.helpers import get_client_username
-from axes.models import AccessAttempt
+from axes.models import AccessAttempt, AccessLog
 from axes.utils import reset
 from django.conf import settings
 from django.db.models import Max
@@ -50,12 +50,16 @@ def lock_time(request: HttpRequest | None = None) -> timedelta:
 
 
 def tries_many_names(request: HttpRequest) -> bool:
-    """Whether too many names have failed from this address of late; said in the log."""
-    address = client_address(request)
+    """Whether too many names have failed from this address of late; said in the log.
+
+    Whoever has logged in from there before is not held up by it: their name has its own lock.
+    """
+    address, name = client_address(request), get_client_username(request) or ""
     since = timezone.now() - A_WHILE
     tried = AccessAttempt.objects.filter(ip_address=address, attempt_time__gte=since)
     names = tried.values("username").distinct().count()
-    if names < NAMES_TRIED:
+    known = AccessLog.objects.filter(username=name, ip_address=address).exists
+    if names < NAMES_TRIED or known():
         return False
     _log.warning("%d names were tried from %s within %s", names, address, A_WHILE)
     return True

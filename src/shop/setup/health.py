@@ -1,7 +1,7 @@
 """Whether the program runs, and whether it can work: for a front, a supervisor and the browser's outbox."""
 
 from django.contrib.auth.decorators import login_not_required
-from django.db import DatabaseError, connection
+from django.db import Error, connection
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 
@@ -23,6 +23,6 @@ def ready(request: HttpRequest) -> HttpResponse:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
             cursor.fetchone()
-    except DatabaseError:
+    except Error:
         return HttpResponse("the database is away\n", status=503, content_type=PLAIN)
     return HttpResponse("ready\n", content_type=PLAIN)

@@ -3,11 +3,12 @@
 from typing import ClassVar
 
 from bowcore.workflow.facts import Facts
+from bowcore.workflow.services import parts_to_replace
 from bowcore.workflow.steps.step import Situation, Step
 
 
 class StringSetStep(Step):
-    """Only where something is to be replaced."""
+    """Only where something was asked for, declined or not: what was declined may be wanted again."""
 
     key: ClassVar[str] = "string_set"
     name: ClassVar[str] = "Set and parts"
@@ -16,7 +17,7 @@ class StringSetStep(Step):
     blocking: ClassVar[bool] = False
 
     def applies(self, facts: Facts) -> bool:
-        return bool(facts.to_replace)
+        return bool(parts_to_replace(facts.services))
 
     def done(self, now: Situation) -> bool:
         return not now.facts.to_order

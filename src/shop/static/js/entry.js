@@ -25,8 +25,9 @@ document.addEventListener("alpine:init", () => {
     },
     part(event) {
       const value = event.currentTarget.dataset.value;
+      if (!value.includes("/") && !value.startsWith(".")) { this.put(value); return; }
       const whole = (this.text.match(/^\d+(?![\d/])/) || [""])[0];
-      this.put(value.startsWith(".") ? whole + value : (whole && value !== "0" ? `${whole} ${value}` : value));
+      this.put(value.startsWith(".") ? whole + value : (whole ? `${whole} ${value}` : value));
     },
     replace(event) { this.put(event.currentTarget.dataset.value); },
     ending(event) {
