@@ -106,3 +106,14 @@ def test_what_was_declined_keeps_the_job_going_on(page, measured):
     shown = page.get(reverse("step", args=[measured.job.pk, "string_set"])).content.decode()
     assert "Nothing is to be replaced" in shown and "send the order" not in shown
     assert "string_set" in {state.step.key for state in measured.state().course.steps}
+
+
+def test_an_apprentice_takes_from_the_shelf_and_neither_orders_nor_declines(client, measured, pia):
+    client.force_login(pia)
+    for kind in ("order it", "declined"):
+        asked = supplied(cable_a=kind, string=SHELF)
+        answer = post(client, "order_set", measured.job, maker="Loomwright", **asked)
+        assert answer.status_code == 422 and "That needs a" in answer.content.decode()
+    mine = supplied(cable_a=SHELF, string="customer's own")
+    assert post(client, "order_set", measured.job, **mine).status_code == 302
+    assert not measured.state().facts.to_order

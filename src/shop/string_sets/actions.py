@@ -44,6 +44,11 @@ class SetOrder:
     wanted_by: date | None = None
     supply: Mapping[str, Supply] = field(default_factory=dict)
 
+    @property
+    def all_in_hand(self) -> bool:
+        """Nothing is ordered and nothing declined: whoever does the work may say so."""
+        return bool(self.supply) and all(kind.in_hand for kind in self.supply.values())
+
 
 def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSet | None:
     """Say where every new part comes from, and order what has to be ordered.
@@ -57,7 +62,7 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
     """
     with on_job(job_id, "order_set", submission) as event:
         state = job_state(event.job)
-        require_act(submission.by, "order_set", state)
+        require_act(submission.by, "change" if wanted.all_in_hand else "order_set", state)
         if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
             raise Refused("A set for this bow is on its way already.")
         parts = _supplied(event, state, wanted)

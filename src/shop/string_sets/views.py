@@ -22,7 +22,7 @@ SPARES_ON_A_PAGE = 50
 class OrderSetView(JobActionView):
     """Stays where something is on its way; goes on where everything is here."""
 
-    right = "order_set"
+    right = "change"  # to order or to decline takes more, which the action asks for
     form_class = OrderForm
     screen = StringSetStep.key
 
