@@ -20,7 +20,7 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock restore FILE  put a backup in the place of the records   [--key FILE] [--yes]
   ./fennock upgrade       back up, then bring the records to this version
   ./fennock verify        check all that must hold between the facts
-  ./fennock create-user NAME   add a person, a manager by default    [--role ROLE]
+  ./fennock create-user NAME   add a person, a manager by default    [--role ROLE] [--shop NAME]
   ./fennock serve         serve for real; settings come from FENNOCK_* variables
   ./fennock core ...      the computing core by itself: JSON in, JSON out
   ./fennock screenshots   take docs/screenshots anew from the demo shop

@@ -92,8 +92,10 @@ def create_user(rest: list[str], root: Path) -> int:
     options = _parser("create-user", root)
     options.add_argument("name")
     options.add_argument("--role", default="manager")
+    options.add_argument("--shop", help="its name; a new one is opened")
     chosen = options.parse_args(rest)
-    return _manage("create_user", [chosen.name, "--role", chosen.role], chosen, root)
+    where = ["--shop", chosen.shop] if chosen.shop else []
+    return _manage("create_user", [chosen.name, "--role", chosen.role, *where], chosen, root)
 
 
 def _manage(command: str, more: list[str], chosen: argparse.Namespace, root: Path) -> int:

@@ -32,6 +32,7 @@ MAY = {
     "override": _MANAGER,
     "set_shop": _MANAGER,
     "set_people": _MANAGER,
+    "move_bow": _MANAGER,
     "see_log": _MANAGER,
     "set_book": _SKILLED,
     "order_set": _SKILLED,

@@ -8,6 +8,7 @@ from django import forms
 from bowcore.quantities.catalogue import MOST_TAKES, QUANTITIES, REPEATED
 from bowcore.workflow.policies import CHOICES
 from shop.accounts.models import Shop
+from shop.accounts.selectors import shops_beside_this
 
 _OTHER_REASONS = {
     "back_off": "Six turns out from bottomed, counted from where they are, never past the maker's "
@@ -38,12 +39,15 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
             "lengths",
             "draw_in",
             "spacer_sizes",
+            "share_models",
             *_OTHER_REASONS,
             *CHOICES,
         ]
 
     def __init__(self, *args: Any, **kwargs: Any):
         super().__init__(*args, **kwargs)
+        if not shops_beside_this().exists():
+            del self.fields["share_models"]
         for key in REPEATED:
             what = QUANTITIES[key]
             self.fields[_takes_field(key)] = forms.IntegerField(

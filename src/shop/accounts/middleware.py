@@ -1,22 +1,37 @@
-"""Every page of a shop says lengths in the shop's unit."""
+"""In which shop somebody works, and how lengths are said there."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
 
 from bowcore.quantities.units import lengths_in
-from shop.accounts.models import Shop
+from shop.accounts.selectors import membership_of
+from shop.tenancy.here import NOWHERE, working_for
+
+CHOSEN_SHOP = "shop"
+"""In the session: the id of the shop that somebody of several has chosen."""
 
 
-class ShopLengths:
-    """Says and reads lengths in the unit that the shop has chosen, for whoever is logged in."""
+class AtTheShop:
+    """Every page is of one shop: it shows no rows of another, and says lengths as that shop does."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not request.user.is_authenticated:
+            with working_for(NOWHERE):
+                return self.get_response(request)
+        held = membership_of(request.user, request.session.get(CHOSEN_SHOP))
+        if held is None:
+            return self._of_no_shop(request)
+        with held.shop.during(), lengths_in(held.shop.length_unit):
             return self.get_response(request)
-        shop = Shop.current()
-        with shop.during(), lengths_in(shop.length_unit):
-            return self.get_response(request)
+
+    def _of_no_shop(self, request: HttpRequest) -> HttpResponse:
+        with working_for(NOWHERE):
+            if request.path == reverse("logout"):
+                return self.get_response(request)
+            return render(request, "accounts/no_shop.html", status=403)

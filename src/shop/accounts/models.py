@@ -3,18 +3,20 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import cached_property
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
 from django.db import models
 
-from bowcore.errors import BowcoreError
+from bowcore.errors import BowcoreError, Refused
 from bowcore.mechanics.kits import read_sizes
 from bowcore.quantities.units import LengthUnit
 from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from bowcore.workflow.roles import StaffRole
+from shop.tenancy.here import OfThisShop, working_for
 
 MOST_DRAWS = 500
 """Nobody draws a bow in more often than this."""
@@ -29,27 +31,49 @@ def spacer_sizes(text: str) -> None:
 
 
 class Member(AbstractUser):
-    """Someone who works here."""
+    """Someone who works in one shop or in several, in each with a role."""
 
-    role = models.CharField(
-        max_length=20,
-        choices=[(r.value, r.value) for r in StaffRole],
-        default=StaffRole.TECHNICIAN.value,
-    )
     theme = models.CharField(
         max_length=10, choices=[("light", "daylight"), ("dark", "dim shop")], default="light"
     )
 
+    @classmethod
+    def of_this_shop(cls) -> models.QuerySet["Member"]:
+        """Whoever works, or has worked, in the shop that is being worked for."""
+        return cls.objects.filter(memberships__shop=Shop.current()).order_by("first_name")
+
+    @classmethod
+    def working_here(cls) -> models.QuerySet["Member"]:
+        """Whoever works there now."""
+        here = {"memberships__shop": Shop.current(), "memberships__active": True}
+        return cls.objects.filter(is_active=True, **here).order_by("first_name")
+
     @property
     def staff_role(self) -> StaffRole:
-        return StaffRole(self.role)
+        """The role in the shop that is being worked for.
+
+        Raises
+        ------
+        Refused
+            The person does not work there.
+        """
+        here = Shop.current().pk
+        for held in self.works_in:
+            if held.shop_id == here:
+                return StaffRole(held.role)
+        raise Refused(f"{self} does not work in this shop.")
+
+    @cached_property
+    def works_in(self) -> list["Membership"]:
+        """The shops where somebody works now, the first one first; asked for once."""
+        return list(self.memberships.filter(active=True).select_related("shop").order_by("pk"))
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
 
 
 class Shop(models.Model):
-    """The shop's own choices; there is one row."""
+    """A shop and its own choices."""
 
     name = models.CharField(max_length=80, default="The shop")
     second_eyes = models.BooleanField("gates of an apprentice need a second person", default=True)
@@ -89,6 +113,9 @@ class Shop(models.Model):
         "one trial step first on a bow that has not answered", default=False
     )
     upright = models.BooleanField("cams upright at full draw", default=False)
+    share_models = models.BooleanField(
+        "what bows of a model have shown is shared with the other shops", default=True
+    )
 
     def __str__(self) -> str:
         return self.name
@@ -99,17 +126,65 @@ class Shop(models.Model):
 
     @classmethod
     def current(cls) -> "Shop":
-        """The shop, asked for once in a request."""
-        return _OF_THE_REQUEST.get() or cls.objects.first() or cls()
+        """The shop that is being worked for; outside of a request the first one."""
+        return _OF_THE_REQUEST.get() or cls.objects.order_by("pk").first() or cls()
 
     @contextmanager
     def during(self) -> Iterator[None]:
         """It is the current one as long as the block runs."""
         token = _OF_THE_REQUEST.set(self)
         try:
-            yield
+            with working_for(self.pk):
+                yield
         finally:
             _OF_THE_REQUEST.reset(token)
 
 
 _OF_THE_REQUEST: ContextVar[Shop | None] = ContextVar("shop", default=None)
+
+
+def shop_here() -> int:
+    """The id of the shop that a new row belongs to.
+
+    Raises
+    ------
+    Refused
+        No shop has been opened.
+    """
+    shop = Shop.current()
+    if shop.pk is None:
+        raise Refused("No shop has been opened yet.")
+    return shop.pk
+
+
+class Membership(models.Model):
+    """That somebody works in a shop, and in which role."""
+
+    member = models.ForeignKey(Member, models.CASCADE, related_name="memberships")
+    shop = models.ForeignKey(Shop, models.PROTECT, related_name="memberships")
+    role = models.CharField(
+        max_length=20,
+        choices=[(r.value, r.value) for r in StaffRole],
+        default=StaffRole.TECHNICIAN.value,
+    )
+    active = models.BooleanField(default=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["member", "shop"], name="one_membership_a_shop")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.member}, {self.role} of {self.shop}"
+
+
+class OwnedByShop(models.Model):
+    """A row that one shop has."""
+
+    shop = models.ForeignKey(Shop, models.PROTECT, related_name="+", default=shop_here)
+
+    SHOP_PATH = "shop"
+    objects = OfThisShop()
+
+    class Meta:
+        abstract = True

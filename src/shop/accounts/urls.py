@@ -9,5 +9,6 @@ urlpatterns = [
     path("login/", views.Login.as_view(), name="login"),
     path("logout/", LogoutView.as_view(), name="logout"),
     path("theme/", views.theme, name="theme"),
+    path("shop/at/", views.at_shop, name="at_shop"),
     path("shop/", views.shop, name="shop"),
 ]

@@ -14,7 +14,10 @@ from bowcore.workflow.roles import may
 from shop.accounts.actions import change_shop, change_theme
 from shop.accounts.forms import ShopForm
 from shop.accounts.lockout import tries_many_names
+from shop.accounts.middleware import CHOSEN_SHOP
 from shop.accounts.models import Shop
+from shop.accounts.selectors import membership_of, shops_beside_this
+from shop.ui.ids import row_id
 
 
 class Login(LoginView):
@@ -27,6 +30,15 @@ class Login(LoginView):
         if tries_many_names(request):
             return render(request, "accounts/locked.html", status=429)
         return super().post(request, *args, **kwargs)
+
+
+@require_POST
+def at_shop(request: HttpRequest) -> HttpResponse:
+    """Go on working in another shop of one's own."""
+    held = membership_of(request.user, row_id(request.POST.get("shop")))  # type: ignore[arg-type]
+    if held is not None:
+        request.session[CHOSEN_SHOP] = held.shop_id
+    return redirect("rack")
 
 
 @require_POST
@@ -53,6 +65,7 @@ def shop(request: HttpRequest) -> HttpResponse:
     context = {
         "form": form,
         "section": "shop",
+        "several": shops_beside_this().exists(),
         "simulated": apps.is_installed("shop.simulated"),
         "may_change": may(request.user.staff_role, "set_shop"),  # type: ignore[union-attr]
     }

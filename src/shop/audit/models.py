@@ -5,6 +5,8 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from shop.tenancy.here import OfThisShop
+
 
 class Event(models.Model):
     """One accepted act: its key makes a repeated post one fact, its place orders the job's facts.
@@ -20,6 +22,9 @@ class Event(models.Model):
     result = models.CharField(max_length=200, blank=True)
     digest = models.CharField(max_length=64, blank=True, help_text="of what was posted")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="events")
+    shop = models.ForeignKey(
+        "accounts.Shop", models.PROTECT, related_name="+", help_text="where it was done"
+    )
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -41,6 +46,9 @@ class AppendOnly(models.Model):
     seq = models.PositiveIntegerField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+
+    SHOP_PATH = "job__shop"
+    objects = OfThisShop()
 
     class Meta:
         abstract = True

@@ -9,6 +9,7 @@ from datetime import date
 from django.db.models import QuerySet
 
 from shop.audit.models import Event
+from shop.tenancy.here import shop_worked_for
 from shop.ui.csv_cells import safe_cell
 
 LOG_COLUMNS = ("at", "by", "job", "bow", "verb", "what")
@@ -27,8 +28,8 @@ class LogFilter:
 
 
 def events_of(wanted: LogFilter) -> QuerySet[Event]:
-    """The events that pass, the newest first."""
-    found = Event.objects.select_related("by", "job__bow__customer", "job__bow__entry")
+    """The events of this shop that pass, the newest first."""
+    found = _of_this_shop().select_related("by", "job__bow__customer", "job__bow__entry")
     if wanted.by is not None:
         found = found.filter(by=wanted.by)
     if wanted.verb:
@@ -46,7 +47,12 @@ def events_of(wanted: LogFilter) -> QuerySet[Event]:
 
 def verbs_used() -> list[str]:
     """Every kind of act that is in the log."""
-    return sorted(Event.objects.values_list("verb", flat=True).distinct())
+    return sorted(_of_this_shop().values_list("verb", flat=True).distinct())
+
+
+def _of_this_shop() -> QuerySet[Event]:
+    here = shop_worked_for()
+    return Event.objects.all() if here is None else Event.objects.filter(shop=here)
 
 
 def log_as_csv(events: QuerySet[Event]) -> Iterator[str]:

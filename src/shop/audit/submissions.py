@@ -127,5 +127,6 @@ def _record(event: EventDraft, verb: str, submission: Submission) -> None:
         summary=event.summary[:300],
         result=event.result,
         by=submission.by,
+        shop=event.job.shop if event.job else apps.get_model("accounts", "Shop").current(),
         digest=submission.digest,
     )

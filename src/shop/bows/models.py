@@ -3,12 +3,14 @@
 from django.db import models
 
 from bowcore.workflow.arrival import LengthKnown
+from shop.accounts.models import OwnedByShop
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
+from shop.tenancy.here import OfThisShop
 from shop.ui.model_fields import inches_field, lay_field, pounds_field
 
 
-class Bow(models.Model):
+class Bow(OwnedByShop):
     """One customer's bow. Marked numbers are what the sticker says, never readings."""
 
     HANDS = [("right", "right hand"), ("left", "left hand")]
@@ -47,6 +49,9 @@ class Part(models.Model):
         choices=[(x.value, x.value) for x in LengthKnown],
         default=LengthKnown.MEASURED.value,
     )
+
+    SHOP_PATH = "bow__shop"
+    objects = OfThisShop()
 
     class Meta:
         ordering = ["pk"]

@@ -21,7 +21,7 @@ from shop.check_in.actions.check_in import CheckInAnswers
 from shop.check_in.actions.order import Order
 from shop.customers.models import Customer
 from shop.jobs.action_view import SubmissionForm
-from shop.ui.form_fields import LengthField, SignedLengthField, WeightField
+from shop.ui.form_fields import LengthField, RowField, SignedLengthField, WeightField
 
 _UNLISTED = {
     "new_maker": "Who made it?", "new_model": "Which model?", "new_family": "Which cams?",
@@ -43,12 +43,12 @@ def _offer(form: forms.Form, roles: Collection[str]) -> None:
 class CheckInForm(SubmissionForm):
     """A known bow needs only the job's questions; a new one is described here."""
 
-    bow = forms.ModelChoiceField(
-        Bow.objects.select_related("customer", "entry"), required=False, widget=forms.HiddenInput
+    bow = RowField(
+        lambda: Bow.objects.select_related("customer", "entry"),
+        required=False,
+        widget=forms.HiddenInput,
     )
-    customer = forms.ModelChoiceField(
-        Customer.objects.all(), required=False, widget=forms.HiddenInput
-    )
+    customer = RowField(Customer.objects.all, required=False, widget=forms.HiddenInput)
     customer_name = forms.CharField(max_length=80, required=False, label="Customer")
     customer_phone = forms.CharField(max_length=40, required=False, label="Phone")
     entry = forms.ModelChoiceField(
@@ -182,10 +182,9 @@ class AgreedForm(SubmissionForm):
     promised_on = forms.DateField(
         label="Due", widget=forms.DateInput({"type": "date"}, format="%Y-%m-%d")
     )
-    assigned_to = forms.ModelChoiceField(
-        Member.objects.filter(is_active=True), required=False, label="Assigned to",
-        empty_label="anybody",
-    )  # fmt: skip
+    assigned_to = RowField(
+        Member.working_here, required=False, label="Assigned to", empty_label="anybody"
+    )
     phone = forms.CharField(max_length=40, required=False, label="Phone")
     tag = forms.CharField(max_length=40, required=False, label="Serial no. or markings")
     services = forms.MultipleChoiceField(

@@ -2,8 +2,10 @@
 
 from django.db import models
 
+from shop.accounts.models import OwnedByShop
 
-class Customer(models.Model):
+
+class Customer(OwnedByShop):
     """A person or club that brings bows."""
 
     name = models.CharField(max_length=80, db_index=True)

@@ -3,7 +3,7 @@
 from django.db import transaction
 
 from bowcore.quantities.tools import DEVICES
-from shop.accounts.models import Member, Shop
+from shop.accounts.models import Member, Membership, Shop
 from shop.book.actions import save_entry
 from shop.customers.models import Customer
 from shop.demo import people
@@ -33,13 +33,16 @@ def fill_rack() -> None:
 
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
-    Shop.objects.create(name="Saltgate Range & Workshop", spacer_sizes="1/16, 1/8, 3/16, 1/4")
+    shop = Shop.objects.create(
+        name="Saltgate Range & Workshop", spacer_sizes="1/16, 1/8, 3/16, 1/4"
+    )
     for key in DEVICES:
         ToolBehaviour.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:
-        Member.objects.create_user(
-            username, password=people.PASSWORD, first_name=first, last_name=last, role=role
+        made = Member.objects.create_user(
+            username, password=people.PASSWORD, first_name=first, last_name=last
         )
+        Membership.objects.create(member=made, shop=shop, role=role)
     for values in people.ENTRIES:
         parts = [
             dict(zip(_PART_COLUMNS, row, strict=False)) for row in people.PARTS[values["model"]]

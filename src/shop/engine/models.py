@@ -3,6 +3,7 @@
 from django.db import models
 
 from shop.measurements.models import DrawCurve
+from shop.tenancy.here import OfThisShop
 
 
 class ModelPrior(models.Model):
@@ -46,6 +47,9 @@ class CurveFitTask(models.Model):
     round = models.PositiveSmallIntegerField(default=0)
     message = models.CharField(max_length=300, blank=True)
     data = models.JSONField(null=True)
+
+    SHOP_PATH = "curve__job__shop"
+    objects = OfThisShop()
 
     def __str__(self) -> str:
         return f"fit of curve {self.curve_id}, {self.state}"

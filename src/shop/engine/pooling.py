@@ -1,8 +1,13 @@
-"""What the shop's finished bows of one model have shown, for the next one."""
+"""What finished bows of one model have shown, for the next one.
+
+The shops that share look through each other's jobs here; what leaves this module is a belief about a
+model, never a reading or a customer.
+"""
 
 from datetime import datetime
 
 from django.db import transaction
+from django.db.models import Q
 
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import learn
@@ -17,6 +22,7 @@ from shop.engine.priors import fingerprint
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
+from shop.tenancy.here import working_for
 
 MOST_JOBS = 12
 """The newest that count; older ones add little."""
@@ -29,10 +35,10 @@ def pooled_prior(job: Job, spec: BowSpec, prior: Belief) -> Belief:
 
     They stay the same while the job is open, so that its advice does not change by itself.
     """
-    jobs = _finished(job)
-    return (
-        _pooled(spec, fingerprint(spec, [str(one) for one in jobs]), jobs, prior) if jobs else prior
-    )
+    with working_for(None):
+        jobs = _finished(job)
+        key = fingerprint(spec, [str(one) for one in jobs])
+        return _pooled(spec, key, jobs, prior) if jobs else prior
 
 
 def _pooled(spec: BowSpec, key: str, jobs: list[tuple[int, datetime]], prior: Belief) -> Belief:
@@ -54,10 +60,16 @@ def _pooled(spec: BowSpec, key: str, jobs: list[tuple[int, datetime]], prior: Be
 
 
 def _finished(job: Job) -> list[tuple[int, datetime]]:
-    """Jobs on other bows of the model with something turned in them, and when they were done."""
+    """Jobs on other bows of the model with something turned in them, and when they were done.
+
+    A shop that does not share learns from its own alone, and no other learns from it.
+    """
+    shops = Q(shop=job.shop_id)
+    if job.shop.share_models:
+        shops |= Q(shop__share_models=True)
     turned = Adjustment.objects.exclude(steps=0).values("job")
     found = Job.objects.filter(
-        bow__entry=job.bow.entry_id, handed_over_at__lt=job.opened_at, pk__in=turned
+        shops, bow__entry=job.bow.entry_id, handed_over_at__lt=job.opened_at, pk__in=turned
     ).exclude(bow=job.bow_id)
     rows = found.order_by("-handed_over_at").values_list("pk", "handed_over_at")[:MOST_JOBS]
     return sorted((pk, at) for pk, at in rows if at is not None)

@@ -6,11 +6,13 @@ from django.db import models
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.needs import PATHS
 from bowcore.workflow.press_plan import PressKind
+from shop.accounts.models import OwnedByShop
 from shop.bows.models import Bow
+from shop.tenancy.here import OfThisShop
 from shop.ui.model_fields import inches_field, pounds_field
 
 
-class Job(models.Model):
+class Job(OwnedByShop):
     """One visit of one bow. `version` counts the accepted events; `spec` is the book as it was then."""
 
     bow = models.ForeignKey(Bow, models.PROTECT, related_name="jobs")
@@ -53,6 +55,9 @@ class Job(models.Model):
 
     class Meta:
         ordering = ["promised_on", "pk"]
+        indexes = [
+            models.Index(fields=["shop", "handed_over_at", "cancelled_at"], name="jobs_of_a_shop")
+        ]
 
     def __str__(self) -> str:
         return f"Job {self.pk}: {self.bow.customer}, {self.bow}"
@@ -79,6 +84,9 @@ class Hold(models.Model):
     )
     lifted_at = models.DateTimeField(null=True, blank=True)
     lifted_because = models.CharField(max_length=200, blank=True)
+
+    SHOP_PATH = "job__shop"
+    objects = OfThisShop()
 
     class Meta:
         ordering = ["pk"]

@@ -30,7 +30,7 @@ def step_screen(key: str) -> Callable[[StepScreen], StepScreen]:
 
 def state_or_404(job_id: int) -> JobState:
     """The job with what every screen shows of it, or 404."""
-    query = Job.objects.select_related("bow__customer", "bow__entry", "opened_by")
+    query = Job.objects.select_related("bow__customer", "bow__entry", "opened_by", "shop")
     holds = Prefetch("holds", Hold.objects.select_related("placed_by"))
     return job_state(get_object_or_404(query.prefetch_related(holds), pk=job_id))
 

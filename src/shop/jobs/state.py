@@ -91,7 +91,7 @@ class JobState:
 
     @cached_property
     def shop(self) -> Shop:
-        return self._shop or Shop.current()
+        return self._shop or self.job.shop
 
     @cached_property
     def adjustments(self) -> list[Adjustment]:

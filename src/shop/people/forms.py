@@ -8,6 +8,7 @@ from bowcore.workflow.roles import StaffRole
 from shop.accounts.models import Member
 from shop.audit.selectors import LogFilter, verbs_used
 from shop.jobs.action_view import SubmissionForm
+from shop.ui.form_fields import RowField
 
 STAFF_ROLES = [(role.value, role.value) for role in StaffRole]
 
@@ -24,6 +25,15 @@ class InviteForm(SubmissionForm):
     role = forms.ChoiceField(choices=STAFF_ROLES, label="Role")
 
 
+class TakeOnForm(SubmissionForm):
+    """Somebody of another shop."""
+
+    username = forms.SlugField(
+        max_length=40, label="Login name", error_messages={"required": "Which login name?"}
+    )
+    role = forms.ChoiceField(choices=STAFF_ROLES, label="Role here")
+
+
 class RoleForm(SubmissionForm):
     """Another role."""
 
@@ -33,9 +43,7 @@ class RoleForm(SubmissionForm):
 class LogForm(forms.Form):
     """What is shown of the log."""
 
-    by = forms.ModelChoiceField(
-        Member.objects.order_by("first_name"), required=False, label="Who", empty_label="everybody"
-    )
+    by = RowField(Member.of_this_shop, required=False, label="Who", empty_label="everybody")
     verb = forms.ChoiceField(required=False, label="What was done")
     job = forms.IntegerField(required=False, min_value=1, max_value=2**31, label="Job")
     since = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))

@@ -12,12 +12,13 @@ from django.urls import reverse_lazy
 
 from bowcore.workflow.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
-from shop.accounts.models import Member
+from shop.accounts.models import Membership, Shop
+from shop.accounts.selectors import shops_beside_this
 from shop.audit.selectors import events_of, log_as_csv
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import ActionView, SubmissionForm
 from shop.people import actions
-from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm
+from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm, TakeOnForm
 from shop.ui.pages import page_of
 
 EVENTS_SHOWN = 60
@@ -26,12 +27,14 @@ EVENTS_SHOWN = 60
 def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
     """Everybody, who works here first."""
     locked = locked_names()
-    members = Member.objects.order_by("-is_active", "first_name", "username")
+    members = Membership.objects.filter(shop=Shop.current()).select_related("member")
+    members = members.order_by("-active", "member__first_name", "member__username")
     context = {
         "section": "shop",
-        "members": [(one, one.username in locked) for one in members],
+        "members": [(one, one.member.username in locked) for one in members],
         "roles": STAFF_ROLES,
         "form": InviteForm(),
+        "take_on": TakeOnForm() if shops_beside_this().exists() else None,
         "may_change": may(request.user.staff_role, "set_people"),  # type: ignore[union-attr]
     }
     return render(request, "people/people.html", context | extra, status=status)
@@ -72,7 +75,9 @@ class PeopleView(ActionView):
         return redirect("people")
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
-        if not isinstance(extra.get("form"), InviteForm):
+        if isinstance(extra.get("form"), TakeOnForm):
+            extra["take_on"] = extra["refused"] = extra.pop("form")
+        elif not isinstance(extra.get("form"), InviteForm):
             extra = {("refused" if name == "form" else name): one for name, one in extra.items()}
         return people_page(self.request, status, **extra)
 
@@ -88,6 +93,14 @@ class InviteView(PeopleView):
         data = form.cleaned_data
         role = StaffRole(data["role"])
         self.show_once(actions.invite(data["username"], data["full_name"], role, submission))
+
+
+class TakeOnView(PeopleView):
+    form_class = TakeOnForm
+
+    def act(self, form: TakeOnForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        actions.take_on(data["username"], StaffRole(data["role"]), submission)
 
 
 class ChangeRoleView(PeopleView):

@@ -6,6 +6,14 @@ from shop.customers.actions import CustomerFacts
 from shop.jobs.action_view import SubmissionForm
 
 
+class MoveBowForm(SubmissionForm):
+    """To which shop a bow goes."""
+
+    shop = forms.IntegerField(
+        min_value=1, max_value=2**31, error_messages={"required": "To which shop?"}
+    )
+
+
 class CustomerForm(SubmissionForm):
     """How a customer is called and reached."""
 

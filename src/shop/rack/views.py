@@ -9,12 +9,15 @@ from django.templatetags.static import static
 
 from bowcore.mechanics.specification import Family
 from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.roles import may
+from shop.accounts.selectors import shops_beside_this
 from shop.audit.submissions import Submission
 from shop.bows.models import Bow
 from shop.customers.actions import change_customer
 from shop.customers.models import Customer
 from shop.jobs.action_view import ActionView
-from shop.rack.forms import CustomerForm
+from shop.rack.actions import move_bow
+from shop.rack.forms import CustomerForm, MoveBowForm
 from shop.rack.selectors import (
     RackFilter,
     bows_of,
@@ -57,12 +60,31 @@ def search(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/find.html", {"found_for": text, "found": find(text)})
 
 
-def bow_history(request: HttpRequest, bow_id: int) -> HttpResponse:
+def bow_history(request: HttpRequest, bow_id: int, status: int = 200, **extra: Any) -> HttpResponse:
     """One bow: its parts and its jobs."""
     query = Bow.objects.select_related("customer", "entry").prefetch_related("parts")
     bow = get_object_or_404(query, pk=bow_id)
     page = page_of(request, bow.jobs.order_by("-pk"), JOBS_ON_A_PAGE)
-    return render(request, "rack/bow.html", {"bow": bow, "page": page})
+    manager = may(request.user.staff_role, "move_bow")  # type: ignore[union-attr]
+    shops = shops_beside_this() if manager else ()
+    context = {"bow": bow, "page": page, "move_to": shops}
+    return render(request, "rack/bow.html", context | extra, status=status)
+
+
+class MoveBowView(ActionView):
+    """A bow goes to another shop of the chain."""
+
+    right = "move_bow"
+    form_class = MoveBowForm
+
+    def act(self, form: MoveBowForm, submission: Submission) -> None:
+        move_bow(self.kwargs["bow_id"], form.cleaned_data["shop"], submission)
+
+    def done(self, form: MoveBowForm) -> HttpResponse:
+        return redirect("rack")
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return bow_history(self.request, self.kwargs["bow_id"], status, **extra)
 
 
 class CustomerView(ActionView):

@@ -26,11 +26,13 @@ def put_in_index(row: Customer | BookEntry | Bow) -> None:
     """Index a row anew; what it was found by before is forgotten."""
     kind, words = words_to_find(row)
     wanted = grams_of_all(words)
+    shop = 0 if isinstance(row, BookEntry) else row.shop.pk
+    Gram.objects.filter(kind=kind, row=row.pk).exclude(shop=shop).delete()
     mine = Gram.objects.filter(kind=kind, row=row.pk)
     known = set(mine.values_list("gram", flat=True))
     if known - wanted:
         mine.filter(gram__in=known - wanted).delete()
-    new = [Gram(gram=gram, kind=kind, row=row.pk) for gram in sorted(wanted - known)]
+    new = [Gram(gram=gram, shop=shop, kind=kind, row=row.pk) for gram in sorted(wanted - known)]
     Gram.objects.bulk_create(new, ignore_conflicts=True)
 
 

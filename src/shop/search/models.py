@@ -12,11 +12,12 @@ class Gram(models.Model):
 
     gram = models.CharField(max_length=RUN, db_collation="ascii_bin")
     kind = models.CharField(max_length=1, db_collation="ascii_bin")
+    shop = models.PositiveBigIntegerField(default=0, help_text="0: a model, which every shop has")
     row = models.PositiveBigIntegerField()
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["gram", "kind", "row"], name="one_row_a_gram")
+            models.UniqueConstraint(fields=["gram", "shop", "kind", "row"], name="one_row_a_gram")
         ]
         indexes = [models.Index(fields=["kind", "row"], name="grams_of_a_row")]
 

@@ -8,6 +8,7 @@ from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.search.grams import BEHIND_THE_BEST, digits_of, grams_of, least_shared, words_of
 from shop.search.models import Gram
+from shop.tenancy.here import shop_worked_for
 
 MOST_ROWS = 600
 """That one word may find; more say nothing."""
@@ -61,7 +62,10 @@ def _typed(text: str) -> list[str]:
 def _rows_like(word: str) -> Rows:
     """Rows that share enough runs of letters with a word, of each kind those near its best."""
     grams = grams_of(word)
-    shared = Gram.objects.filter(gram__in=grams).values("kind", "row")
+    indexed, here = Gram.objects.filter(gram__in=grams), shop_worked_for()
+    if here is not None:
+        indexed = indexed.filter(shop__in=(0, here))
+    shared = indexed.values("kind", "row")
     counted = shared.annotate(shares=Count("gram")).filter(shares__gte=least_shared(grams))
     best = counted.order_by("-shares", "-row").values_list("kind", "row", "shares")[:MOST_ROWS]
     by_kind: dict[str, list[tuple[int, int]]] = {Gram.CUSTOMER: [], Gram.ENTRY: [], Gram.BOW: []}

@@ -7,6 +7,7 @@ from bowcore.workflow.arrival import ArrivalVerdict
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
 from shop.jobs.models import Job
+from shop.tenancy.here import OfThisShop
 from shop.ui.model_fields import inches_field, lay_field
 
 
@@ -27,6 +28,9 @@ class StringSet(models.Model):
     )
     wanted_by = models.DateField(null=True)
     arrived_at = models.DateTimeField(null=True)
+
+    SHOP_PATH = "job__shop"
+    objects = OfThisShop()
 
     class Meta:
         ordering = ["-pk"]
@@ -72,6 +76,9 @@ class Component(models.Model):
     verdict = models.CharField(max_length=20, blank=True)
     reasons = models.JSONField(default=list)
     part = models.OneToOneField(Part, models.PROTECT, null=True, related_name="component")
+
+    SHOP_PATH = "set__job__shop"
+    objects = OfThisShop()
 
     class Meta:
         ordering = ["pk"]

@@ -1,10 +1,12 @@
 """Form fields that understand lengths and weights as people say them."""
 
+from collections.abc import Callable
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
 from django import forms
+from django.db.models import QuerySet
 
 from bowcore.errors import Unreadable
 from bowcore.mechanics.lay import LIKE, Lay
@@ -15,6 +17,19 @@ from bowcore.quantities.weights import parse_weight
 def decimal(value: Fraction) -> Decimal:
     """An exact fraction as the database keeps it; 1/64 in has six places."""
     return Decimal(value.numerator) / Decimal(value.denominator)
+
+
+class RowField(forms.ModelChoiceField):  # type: ignore[type-arg]
+    """A choice among rows that are asked for when the form is made, so that they are of one shop."""
+
+    def __init__(self, rows: Callable[[], QuerySet[Any]], **options: Any):
+        super().__init__(None, **options)
+        self.rows = rows
+
+    def __deepcopy__(self, memo: dict[int, Any]) -> "RowField":
+        mine: RowField = super().__deepcopy__(memo)
+        mine.queryset = self.rows()
+        return mine
 
 
 class LengthField(forms.CharField):

@@ -1,12 +1,12 @@
-"""`manage.py create_user NAME`: the first person of a shop, or one more."""
+"""`manage.py create_user NAME [--shop NAME]`: the first person of a shop, or one more; a new shop."""
 
-import secrets
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from bowcore.errors import BowcoreError
 from bowcore.workflow.roles import StaffRole
-from shop.accounts.models import Member
+from shop.accounts.actions import begin_with
 
 
 class Command(BaseCommand):
@@ -16,12 +16,12 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("name")
+        parser.add_argument("--shop", help="its name; a new one is opened")
         parser.add_argument("--role", default="manager", choices=[role.value for role in StaffRole])
 
     def handle(self, *args: Any, **options: Any) -> None:
-        name = options["name"].strip().lower()
-        if not name or Member.objects.filter(username=name).exists():
-            raise CommandError(f"“{name}” is taken, or nothing was written.")
-        word = secrets.token_urlsafe(12)
-        Member.objects.create_user(name, password=word, role=options["role"])
-        self.stdout.write(f"{name}, {options['role']}. Password: {word}")
+        try:
+            held, word = begin_with(options["name"], StaffRole(options["role"]), options["shop"])
+        except BowcoreError as error:
+            raise CommandError(str(error)) from None
+        self.stdout.write(f"{held.member.username}, {held.role} of {held.shop}. Password: {word}")

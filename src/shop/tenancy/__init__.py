@@ -1,0 +1,1 @@
+"""Which shop is being worked for. Rows of another one are not seen."""
