@@ -132,10 +132,13 @@ def django_variables(root: Path) -> dict[str, str]:
 
 
 def in_home(home: Path) -> dict[str, str]:
-    """What ties a process to an instance: its directory, and a temporary directory of its own."""
-    place = home / "run" / "tmp"
-    place.mkdir(parents=True, exist_ok=True)
-    return {HOME_VARIABLE: str(home), "TMPDIR": str(place)}
+    """What ties a process to an instance: its directory, a temporary directory of its own, and one where
+    its processes count."""
+    place, counts = home / "run" / "tmp", home / "run" / "counts"
+    shutil.rmtree(counts, ignore_errors=True)
+    for one in (place, counts):
+        one.mkdir(parents=True, exist_ok=True)
+    return {HOME_VARIABLE: str(home), "TMPDIR": str(place), "PROMETHEUS_MULTIPROC_DIR": str(counts)}
 
 
 def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[str, str]:

@@ -4,10 +4,12 @@ from django.apps import apps
 from django.urls import include, path
 
 from shop.setup import health
+from shop.ui.metrics import metrics
 
 urlpatterns = [
     path("health/live", health.live, name="health_live"),
     path("health/ready", health.ready, name="health_ready"),
+    path("metrics", metrics, name="metrics"),
     path("", include("shop.rack.urls")),
     path("", include("shop.accounts.urls")),
     path("book/", include("shop.book.urls")),

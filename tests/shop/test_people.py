@@ -4,12 +4,11 @@ import uuid
 from datetime import timedelta
 
 import pytest
-from django.contrib.sessions.models import Session
 from django.test import Client, RequestFactory
 from django.urls import reverse
 
 from shop.accounts.lockout import client_address, lock_time, locked_names
-from shop.accounts.models import Member
+from shop.accounts.models import LoginSession, Member
 from shop.audit.models import Event
 from shop.demo.people import PASSWORD
 
@@ -52,7 +51,7 @@ def test_a_name_is_taken_once(page, floor):
 def test_who_leaves_is_logged_out_and_what_they_did_stays(page, tomas):
     other = Client()
     other.force_login(tomas)
-    assert Session.objects.count() == 2
+    assert LoginSession.objects.count() == 2
     assert act(page, "set_active", tomas.pk).status_code == 302
     assert other.get(reverse("rack")).status_code == 302
     assert logs_in(other, "tomas").status_code == 200

@@ -3,12 +3,17 @@
 import secrets
 
 from django.db import transaction
+from django_otp.plugins.otp_static.models import StaticDevice
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from bowcore.errors import BadInput
 from bowcore.workflow.roles import StaffRole, require
 from shop.accounts.models import Member, Membership, Shop
+from shop.accounts.selectors import handle_of, logins_of, passes
 
 PASSWORD_BYTES = 12
+PAPER_CODES = 10
+_PHONE, _PAPER = "phone", "paper"
 
 
 def new_password() -> str:
@@ -63,3 +68,64 @@ def change_theme(member: Member) -> Member:
     member.theme = "light" if member.theme == "dark" else "dark"
     member.save(update_fields=["theme"])
     return member
+
+
+def end_login(member: Member, handle: str) -> None:
+    """End one of a person's own sessions."""
+    for login in logins_of(member):
+        if handle_of(login) == handle:
+            login.delete()
+
+
+def phone_being_set_up(member: Member) -> TOTPDevice:
+    """The secret for the phone; it counts for nothing until a code of it has been typed."""
+    values = {"name": _PHONE}
+    return TOTPDevice.objects.get_or_create(user=member, confirmed=False, defaults=values)[0]
+
+
+@transaction.atomic
+def set_up_second_step(member: Member, code: str) -> list[str]:
+    """From now on a code is asked for besides the password.
+
+    Returns
+    -------
+    list[str]
+        Codes for paper, each good for one login without the phone. They are shown once.
+
+    Raises
+    ------
+    BadInput
+        The code is not what the phone should show now.
+    """
+    device = phone_being_set_up(member)
+    if not device.verify_token(code.replace(" ", "")):
+        raise BadInput("The phone should show another code now. Is its clock right?", "token")
+    stop_second_step(member, but=device)
+    device.confirmed = True
+    device.save()
+    paper = StaticDevice.objects.create(user=member, name=_PAPER)
+    codes = [secrets.token_hex(4) for _ in range(PAPER_CODES)]
+    for one in codes:
+        paper.token_set.create(token=one)
+    return codes
+
+
+def stop_own_second_step(member: Member, code: str) -> None:
+    """Stop it with a code, so that whoever finds a screen open cannot.
+
+    Raises
+    ------
+    BadInput
+        The code is wrong.
+    """
+    if not passes(member, code):
+        raise BadInput(
+            "That code is wrong, was used before, or came too soon after a wrong one.", "token"
+        )
+    stop_second_step(member)
+
+
+def stop_second_step(member: Member, but: TOTPDevice | None = None) -> None:
+    """The password alone lets this person in again."""
+    StaticDevice.objects.filter(user=member).delete()
+    TOTPDevice.objects.filter(user=member).exclude(pk=but.pk if but else None).delete()

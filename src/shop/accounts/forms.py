@@ -72,3 +72,14 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
         """Every yes or no, in order."""
         reasons = _OTHER_REASONS | {key: one.why for key, one in CHOICES.items()}
         return [ChoiceRow(self[key], why) for key, why in reasons.items()]
+
+
+class CodeForm(forms.Form):
+    """A code of the phone, or one from paper."""
+
+    token = forms.CharField(
+        max_length=20,
+        label="Code",
+        widget=forms.TextInput({"autocomplete": "one-time-code", "inputmode": "text"}),
+        error_messages={"required": "Which code does the phone show?"},
+    )

@@ -4,8 +4,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import cached_property
+from typing import Any
 
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
 from django.db import models
@@ -176,6 +178,21 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.member}, {self.role} of {self.shop}"
+
+
+class LoginSession(AbstractBaseSession):
+    """A session of somebody: since when, from where, with which browser."""
+
+    member = models.ForeignKey(Member, models.CASCADE, null=True, related_name="sessions")
+    begun_at = models.CharField(max_length=32, blank=True)
+    address = models.CharField(max_length=45, blank=True)
+    browser = models.CharField(max_length=120, blank=True)
+
+    @classmethod
+    def get_session_store_class(cls) -> Any:
+        from shop.accounts.sessions import SessionStore
+
+        return SessionStore
 
 
 class OwnedByShop(models.Model):

@@ -1,11 +1,8 @@
 """What a manager does with the shop's people; each act is in the log."""
 
-from django.contrib.sessions.models import Session
-from django.utils import timezone
-
 from bowcore.errors import BadInput, Refused
 from bowcore.workflow.roles import StaffRole, require
-from shop.accounts.actions import new_password
+from shop.accounts.actions import new_password, stop_second_step
 from shop.accounts.lockout import let_in_again
 from shop.accounts.models import Member, Membership, Shop, shop_here
 from shop.audit.submissions import Submission, without_job
@@ -118,14 +115,16 @@ def set_active(member_id: int, active: bool, submission: Submission) -> None:
 
 def log_out_everywhere(member: Member) -> int:
     """End every session of a person; how many there were."""
-    open_ones = Session.objects.filter(expire_date__gte=timezone.now())
-    theirs = [
-        session.pk
-        for session in open_ones.iterator()
-        if session.get_decoded().get("_auth_user_id") == str(member.pk)
-    ]
-    Session.objects.filter(pk__in=theirs).delete()
-    return len(theirs)
+    return member.sessions.all().delete()[0]
+
+
+def forget_second_step(member_id: int, submission: Submission) -> None:
+    """The password alone lets somebody in again who has lost the phone and the codes on paper."""
+    require(submission.by.staff_role, "set_people")
+    with without_job("forget_second_step", submission) as event:
+        member = _own_member(member_id)
+        stop_second_step(member)
+        event.result, event.summary = str(member.pk), f"{member} logs in without a code now"
 
 
 def _membership(member_id: int) -> Membership:
@@ -141,7 +140,7 @@ def _own_member(member_id: int) -> Member:
     """Somebody who works in this shop alone: a manager here has no say over other shops' logins."""
     member = _membership(member_id).member
     if member.memberships.exclude(shop=shop_here()).exists():
-        raise Refused(f"{member} works in other shops too and changes the password alone. If it is "
+        raise Refused(f"{member} works in other shops too and changes the login alone. If it is "
                       "lost, whoever runs the server sets a new one.")  # fmt: skip
     return member
 

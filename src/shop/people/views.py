@@ -13,7 +13,7 @@ from django.urls import reverse_lazy
 from bowcore.workflow.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
 from shop.accounts.models import Membership, Shop
-from shop.accounts.selectors import shops_beside_this
+from shop.accounts.selectors import shops_beside_this, with_code
 from shop.audit.selectors import events_of, log_as_csv
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import ActionView, SubmissionForm
@@ -29,9 +29,12 @@ def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpRe
     locked = locked_names()
     members = Membership.objects.filter(shop=Shop.current()).select_related("member")
     members = members.order_by("-active", "member__first_name", "member__username")
+    coded = with_code(one.member_id for one in members)
     context = {
         "section": "shop",
-        "members": [(one, one.member.username in locked) for one in members],
+        "members": [
+            (one, one.member.username in locked, one.member_id in coded) for one in members
+        ],
         "roles": STAFF_ROLES,
         "form": InviteForm(),
         "take_on": TakeOnForm() if shops_beside_this().exists() else None,
@@ -116,6 +119,13 @@ class ResetPasswordView(PeopleView):
         self.show_once(actions.reset_password(self.kwargs["member_id"], submission))
 
 
+class ForgetSecondStepView(PeopleView):
+    """Somebody has lost phone and paper."""
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        actions.forget_second_step(self.kwargs["member_id"], submission)
+
+
 class LetInView(PeopleView):
     """A login that wrong passwords have locked."""
 
@@ -134,4 +144,4 @@ class OwnPassword(PasswordChangeView):
     """Everybody changes their own."""
 
     template_name = "people/password.html"
-    success_url = reverse_lazy("rack")
+    success_url = reverse_lazy("own_login")

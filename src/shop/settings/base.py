@@ -19,6 +19,9 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "django_htmx",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "csp",
     "django.contrib.messages",
     "django_tasks",
@@ -115,6 +118,7 @@ AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = "shop.accounts.lockout.lock_time"
 AXES_CLIENT_IP_CALLABLE = "shop.accounts.lockout.client_address"
 FENNOCK_PROXIES = env.int("FENNOCK_PROXIES", default=0)
+FENNOCK_METRICS_TOKEN = env("FENNOCK_METRICS_TOKEN", default="")
 FENNOCK_COMPUTE = env("FENNOCK_COMPUTE", default="beside")
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -160,7 +164,9 @@ CONTENT_SECURITY_POLICY = {
 }
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
+SESSION_ENGINE = "shop.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
+OTP_TOTP_ISSUER = "Fennock"
 CSRF_COOKIE_HTTPONLY = True
 SESSION_COOKIE_AGE = 60 * 60 * 12  # a working day
 CSRF_FAILURE_VIEW = "shop.ui.errors.csrf_failed"

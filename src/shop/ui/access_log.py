@@ -9,6 +9,8 @@ from typing import Any
 from django.db import connection
 from django.http import HttpRequest, HttpResponse
 
+from shop.ui.metrics import count
+
 SLOW_MS = 1000.0
 """A page that takes longer is said as a warning."""
 _log = logging.getLogger("fennock.access")
@@ -26,6 +28,9 @@ class AccessLog:
             answer = self.get_response(request)
         took_ms = 1000 * (time.perf_counter() - began)
         line = said_of(request, answer, took_ms, questions.count)
+        match = request.resolver_match
+        page = match.view_name if match else None
+        count(page, str(request.method), answer.status_code, took_ms / 1000, questions.count)
         _log.log(logging.WARNING if took_ms > SLOW_MS else logging.INFO, json.dumps(line))
         return answer
 
