@@ -21,6 +21,8 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock upgrade       back up, then bring the records to this version
   ./fennock verify        check all that must hold between the facts
   ./fennock create-user NAME   add a person, a manager by default    [--role ROLE] [--shop NAME]
+  ./fennock export        a record as JSON, of the first shop   [--shop NAME] [--bow N]
+  ./fennock import FILE   read a record in   --by NAME [--shop NAME]
   ./fennock serve         serve for real; settings come from FENNOCK_* variables
   ./fennock core ...      the computing core by itself: JSON in, JSON out
   ./fennock screenshots   take docs/screenshots anew from the demo shop
@@ -66,6 +68,8 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
         "upgrade": keeping.upgrade,
         "verify": keeping.verify,
         "create-user": keeping.create_user,
+        "export": keeping.write_record,
+        "import": keeping.read_record,
         "test": checking.test,
         "screenshots": pictures.screenshots,
         "lock": locking.lock,

@@ -98,6 +98,27 @@ def create_user(rest: list[str], root: Path) -> int:
     return _manage("create_user", [chosen.name, "--role", chosen.role, *where], chosen, root)
 
 
+def write_record(rest: list[str], root: Path) -> int:
+    """One bow's or a shop's record, on the standard output."""
+    options = _parser("export", root)
+    options.add_argument("--bow")
+    options.add_argument("--shop")
+    chosen = options.parse_args(rest)
+    more = [f"--{k}={v}" for k in ("bow", "shop") if (v := getattr(chosen, k))]
+    return _manage("export_record", more, chosen, root)
+
+
+def read_record(rest: list[str], root: Path) -> int:
+    """Read a record in, in the name of a manager."""
+    options = _parser("import", root)
+    options.add_argument("file")
+    options.add_argument("--by", required=True)
+    options.add_argument("--shop")
+    chosen = options.parse_args(rest)
+    more = ["--by", chosen.by, *([f"--shop={chosen.shop}"] if chosen.shop else [])]
+    return _manage("import_record", [chosen.file, *more], chosen, root)
+
+
 def _manage(command: str, more: list[str], chosen: argparse.Namespace, root: Path) -> int:
     """A Django command on the records, served or not."""
     python = str(environment.ensure_environment(root))

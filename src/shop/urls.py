@@ -13,6 +13,7 @@ urlpatterns = [
     path("", include("shop.rack.urls")),
     path("", include("shop.accounts.urls")),
     path("book/", include("shop.book.urls")),
+    path("records/", include("shop.records.urls")),
     path("people/", include("shop.people.urls")),
     path("jobs/", include("shop.check_in.urls")),
     path("jobs/", include("shop.string_sets.urls")),

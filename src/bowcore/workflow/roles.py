@@ -33,6 +33,7 @@ MAY = {
     "set_shop": _MANAGER,
     "set_people": _MANAGER,
     "move_bow": _MANAGER,
+    "move_records": _MANAGER,
     "see_log": _MANAGER,
     "set_book": _SKILLED,
     "order_set": _SKILLED,

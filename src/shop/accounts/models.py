@@ -184,7 +184,7 @@ class LoginSession(AbstractBaseSession):
     """A session of somebody: since when, from where, with which browser."""
 
     member = models.ForeignKey(Member, models.CASCADE, null=True, related_name="sessions")
-    begun_at = models.CharField(max_length=32, blank=True)
+    begun_at = models.DateTimeField(null=True)
     address = models.CharField(max_length=45, blank=True)
     browser = models.CharField(max_length=120, blank=True)
 

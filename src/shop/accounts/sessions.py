@@ -6,6 +6,7 @@ from django.contrib.auth.signals import user_logged_in
 from django.contrib.sessions.backends.db import SessionStore as DatabaseStore
 from django.http import HttpRequest
 from django.utils import timezone
+from django.utils.dateparse import parse_datetime
 
 from shop.accounts.lockout import client_address
 from shop.accounts.models import LoginSession, Member
@@ -27,7 +28,7 @@ class SessionStore(DatabaseStore):
         assert isinstance(row, LoginSession)
         said = data.get(_LOGIN, {})
         row.member_id = row_id(data.get("_auth_user_id"))
-        row.begun_at = said.get("at", "")
+        row.begun_at = parse_datetime(said.get("at", ""))
         row.address = said.get("from", "")
         row.browser = said.get("with", "")
         return row

@@ -130,10 +130,15 @@ def second_step(request: HttpRequest) -> HttpResponse:
         "section": "shop",
         "form": form,
         "picture": segno.make(phone.config_url).svg_inline(scale=5, border=2),
-        "secret": b32encode(phone.bin_key).decode(),
+        "secret": in_fours(b32encode(phone.bin_key).decode()),
     }
     status = 422 if form.errors else 200
     return render(request, "accounts/second_step.html", context, status=status)
+
+
+def in_fours(letters: str) -> str:
+    """Letters in groups of four, as they are typed off a screen."""
+    return " ".join(letters[at : at + 4] for at in range(0, len(letters), 4))
 
 
 @require_POST

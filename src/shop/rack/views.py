@@ -67,7 +67,7 @@ def bow_history(request: HttpRequest, bow_id: int, status: int = 200, **extra: A
     page = page_of(request, bow.jobs.order_by("-pk"), JOBS_ON_A_PAGE)
     manager = may(request.user.staff_role, "move_bow")  # type: ignore[union-attr]
     shops = shops_beside_this() if manager else ()
-    context = {"bow": bow, "page": page, "move_to": shops}
+    context = {"bow": bow, "page": page, "move_to": shops, "manager": manager}
     return render(request, "rack/bow.html", context | extra, status=status)
 
 

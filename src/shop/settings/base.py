@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "shop.devices",
     "shop.papers",
     "shop.rack",
+    "shop.records",
     "shop.setup",
 ]
 

@@ -18,7 +18,7 @@ class Migration(migrations.Migration):
                 ('session_key', models.CharField(max_length=40, primary_key=True, serialize=False, verbose_name='session key')),
                 ('session_data', models.TextField(verbose_name='session data')),
                 ('expire_date', models.DateTimeField(db_index=True, verbose_name='expire date')),
-                ('begun_at', models.CharField(blank=True, max_length=32)),
+                ('begun_at', models.DateTimeField(null=True)),
                 ('address', models.CharField(blank=True, max_length=45)),
                 ('browser', models.CharField(blank=True, max_length=120)),
                 ('member', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='sessions', to=settings.AUTH_USER_MODEL)),

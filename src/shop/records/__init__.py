@@ -1,0 +1,1 @@
+"""The record of one bow or of a whole shop as a file: written, and read by another installation."""

@@ -1,0 +1,185 @@
+"""Reads a record into a shop: all of it or nothing."""
+
+import json
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import DataError, IntegrityError, models
+
+from bowcore.errors import BadInput, BowcoreError, Refused
+from bowcore.workflow.roles import require
+from shop.accounts.models import Member, Shop
+from shop.audit.models import Event
+from shop.audit.submissions import Submission, without_job
+from shop.book.models import BookEntry, BookPart, EntryVersion
+from shop.customers.models import Customer
+from shop.jobs.models import Job
+from shop.jobs.state import job_state
+from shop.records.tables import RECORD_FORMAT, Table, tables, taken_from
+from shop.setup.invariants import broken_rules
+
+_OF_A_MODEL = (BookPart, EntryVersion)
+"""Not read where the book has the model already."""
+
+
+@dataclass
+class TakenIn:
+    """What a record has brought: the new row for each place of each table."""
+
+    rows: dict[type[models.Model], list[models.Model]] = field(default_factory=dict)
+    people: dict[str, Member] = field(default_factory=dict)
+    jobs: list[Job] = field(default_factory=list)
+    models_here: set[int] = field(default_factory=set)
+
+    def __str__(self) -> str:
+        counts = {m._meta.verbose_name_plural: len(r) for m, r in self.rows.items() if r}
+        return ", ".join(f"{count} {name}" for name, count in counts.items())
+
+
+def import_record(text: str, submission: Submission) -> TakenIn:
+    """Read a record into the shop that is being worked for.
+
+    Its bows become bows here, under new numbers. A model that the book has already stays as it is. A
+    customer of the same name and phone is the same one. People keep their names; whoever is not known
+    here cannot log in.
+
+    Raises
+    ------
+    BadInput
+        The file is not a record, or a value cannot be; the message says which.
+    Refused
+        It is here already, or what it says contradicts itself.
+    """
+    require(submission.by.staff_role, "move_records")
+    data = _parsed(text)
+    with without_job("import_record", submission) as event:
+        taken = TakenIn()
+        _refuse_what_is_here(data)
+        for person in data["people"]:
+            taken.people[person["username"]] = _person(person)
+        try:
+            for table in tables():
+                _take_in(table, data["tables"][table.name], taken)
+        except (IntegrityError, DataError) as error:
+            raise Refused(
+                f"Two rows of this record contradict each other: {error.args[-1]}"
+            ) from None
+        _require_sound(taken)
+        event.summary = f"read a record in: {taken}"
+        return taken
+
+
+def _parsed(text: str) -> dict[str, Any]:
+    """The file as an object with all its tables, each a list of objects."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError):
+        raise BadInput("This is not a record: it cannot be read as JSON.") from None
+    if not isinstance(data, dict) or data.get("format") != RECORD_FORMAT:
+        raise BadInput(f"This is not a record of the format {RECORD_FORMAT}.")
+    parts, people = data.get("tables"), data.get("people")
+    wanted = {table.name for table in tables()}
+    if not isinstance(parts, dict) or set(parts) != wanted:
+        raise BadInput("This record has not the tables that it should have.")
+    lists = [*parts.values(), people]
+    if not all(isinstance(rows, list) and all(isinstance(r, dict) for r in rows) for rows in lists):
+        raise BadInput("A table of this record is not a list of rows.")
+    if not all({"username", "name"} == set(one) for one in data["people"]):
+        raise BadInput("The people of this record have no names.")
+    return data
+
+
+def _refuse_what_is_here(data: dict[str, Any]) -> None:
+    keys = [str(row.get("key")) for row in data["tables"]["audit.event"]]
+    uuid = Event._meta.get_field("key")
+    known = Event.objects.filter(
+        key__in=[taken_from(uuid, key, "audit.event, key") for key in keys]
+    )
+    there = known.select_related("job").first()
+    if there is not None:
+        raise Refused(f"This is on file here already, as job {there.job_id}.")
+
+
+def _person(person: dict[str, Any]) -> Member:
+    """The same name and login: the same person. A new login cannot be used."""
+    username, name = str(person["username"]), str(person["name"])
+    known = Member.objects.filter(username=username).first()
+    if known is not None:
+        if known.get_full_name() != name:
+            raise Refused(f"“{username}” is {known} here and {name} in the record.")
+        return known
+    first, _, last = name.partition(" ")
+    for key, value in (("username", username), ("first_name", first), ("last_name", last)):
+        taken_from(Member._meta.get_field(key), value, f"people, {key}")
+    made = Member(username=username, first_name=first, last_name=last, is_active=False)
+    made.set_unusable_password()
+    made.save()
+    return made
+
+
+def _take_in(table: Table, rows: list[dict[str, Any]], taken: TakenIn) -> None:
+    mine = taken.rows.setdefault(table.model, [])
+    for number, row in enumerate(rows, 1):
+        values = _values(table, row, taken, f"{table.name}, row {number}")
+        if table.model in _OF_A_MODEL and values["entry"].pk in taken.models_here:
+            continue
+        known = _known(table.model, values)
+        if isinstance(known, BookEntry):
+            taken.models_here.add(known.pk)
+        mine.append(known or _made(table.model, values))
+    taken.jobs = [one for one in taken.rows.get(Job, []) if isinstance(one, Job)]
+
+
+def _values(table: Table, row: dict[str, Any], taken: TakenIn, where: str) -> dict[str, Any]:
+    if set(row) != {one.name for one in table.fields}:
+        raise BadInput(f"{where} has not the columns that it should have.", where)
+    values = {}
+    for column in table.fields:
+        value, place = row[column.name], f"{where}, {column.name}"
+        if value is not None and column.related_model is Member:
+            value = taken.people.get(str(value))
+        elif value is not None and column.related_model is not None:
+            value = _pointed_at(taken.rows.get(column.related_model, []), value, place)
+        else:
+            value = taken_from(column, value, place)
+        if value is None and not column.null:
+            raise BadInput(f"{place} is empty.", place)
+        values[column.name] = value
+    return values
+
+
+def _pointed_at(rows: list[models.Model], number: Any, where: str) -> models.Model:
+    if isinstance(number, bool) or not isinstance(number, int) or not 0 < number <= len(rows):
+        raise BadInput(f"{where} points to nothing.", where)
+    return rows[number - 1]
+
+
+def _known(model: type[models.Model], values: dict[str, Any]) -> models.Model | None:
+    """What is on file already: a customer, a model of the book."""
+    if model is Customer:
+        return Customer.objects.filter(name=values["name"], phone=values["phone"]).first()
+    if model is BookEntry:
+        same = {"maker": values["maker"], "model": values["model"]}
+        return BookEntry.objects.filter(**same).first()
+    return None
+
+
+def _made(model: type[models.Model], values: dict[str, Any]) -> models.Model:
+    made = model(**values)
+    if model is Event:
+        made.shop_id = Shop.current().pk  # type: ignore[attr-defined]
+    made.save_base(raw=True, force_insert=True)
+    return made
+
+
+def _require_sound(taken: TakenIn) -> None:
+    """Every job can be read, and the facts go together."""
+    for number, job in enumerate(taken.jobs, 1):
+        try:
+            state = job_state(job)
+            _ = state.spec, state.facts, state.course
+        except (BowcoreError, KeyError, TypeError, ValueError, AttributeError) as error:
+            raise Refused(f"Job {number} of this record cannot be worked with: {error}") from error
+    broken = broken_rules()
+    if broken:
+        raise Refused(f"The record does not go together: not true that {broken[0].rule}.")

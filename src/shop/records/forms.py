@@ -1,0 +1,13 @@
+"""A file with a record."""
+
+from django import forms
+
+from shop.jobs.action_view import SubmissionForm
+
+
+class RecordForm(SubmissionForm):
+    """The file."""
+
+    file = forms.FileField(
+        label="The file", error_messages={"required": "Choose the file of a record."}
+    )

@@ -1,0 +1,66 @@
+"""A record as text, row by row."""
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from shop.accounts.models import Member
+from shop.bows.models import Bow
+from shop.records.tables import RECORD_FORMAT, Table, as_json, tables
+
+ROWS_AT_ONCE = 500
+
+
+def record_of_bow(bow: Bow) -> Iterator[str]:
+    """All that is on file of one bow: its owner, its model, its parts, its jobs and their facts."""
+    return _record("bow", [(table, table.of_bow(bow.pk)) for table in tables()])
+
+
+def record_of_shop(shop_id: int) -> Iterator[str]:
+    """All that is on file of a shop's bows and customers."""
+    return _record("shop", [(table, table.of_shop(shop_id)) for table in tables()])
+
+
+def _record(of: str, parts: list[tuple[Table, Any]]) -> Iterator[str]:
+    """The queries are made when this is called, the rows are read while the text is sent."""
+    people = {one.pk: one for one in Member.objects.all()}
+    return _text(of, parts, people)
+
+
+def _text(of: str, parts: list[tuple[Table, Any]], people: dict[int, Member]) -> Iterator[str]:
+    places: dict[type, dict[int, int]] = {}
+    named: set[int] = set()
+    yield f'{{"format": "{RECORD_FORMAT}", "of": "{of}", "tables": {{\n'
+    for number, (table, rows) in enumerate(parts):
+        yield f'{"," if number else ""}"{table.name}": ['
+        mine = places.setdefault(table.model, {})
+        for row in rows.iterator(chunk_size=ROWS_AT_ONCE):
+            mine[row.pk] = len(mine) + 1
+            yield ("\n" if len(mine) == 1 else ",\n") + _line(table, row, places, people, named)
+        yield "]\n"
+    who = [
+        {"username": one.username, "name": one.get_full_name()}
+        for one in sorted((people[pk] for pk in named), key=lambda one: one.username)
+    ]
+    yield f'}}, "people": {json.dumps(who, ensure_ascii=False)}}}\n'
+
+
+def _line(
+    table: Table,
+    row: Any,
+    places: dict[type, dict[int, int]],
+    people: dict[int, Member],
+    named: set[int],
+) -> str:
+    shown: dict[str, Any] = {}
+    for field in table.fields:
+        value = getattr(row, field.attname)
+        if value is not None and field.related_model is Member:
+            named.add(value)
+            value = people[value].username
+        elif value is not None and field.related_model is not None:
+            value = places[field.related_model][value]
+        else:
+            value = as_json(field, value)
+        shown[field.name] = value
+    return json.dumps(shown, ensure_ascii=False, sort_keys=True)
