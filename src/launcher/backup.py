@@ -49,6 +49,10 @@ class Access:
         """As the owner of a private server."""
         return cls((f"--socket={socket}",), schema)
 
+    def port(self) -> int:
+        """Where the server listens."""
+        return int(self.ask("SELECT @@port")[0][0])
+
     def other(self, schema: str) -> "Access":
         """Another schema of the same server."""
         return Access(self.options, schema, self.password)

@@ -20,6 +20,7 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock restore FILE  put a backup in the place of the records   [--key FILE] [--yes]
   ./fennock upgrade       back up, then bring the records to this version
   ./fennock verify        check all that must hold between the facts
+  ./fennock grants        what the user that serves may do with each table, as SQL
   ./fennock create-user NAME   add a person, a manager by default    [--role ROLE] [--shop NAME]
   ./fennock export        a record as JSON, of the first shop   [--shop NAME] [--bow N]
   ./fennock import FILE   read a record in   --by NAME [--shop NAME]
@@ -67,6 +68,7 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
         "restore": keeping.restore,
         "upgrade": keeping.upgrade,
         "verify": keeping.verify,
+        "grants": keeping.grants,
         "create-user": keeping.create_user,
         "export": keeping.write_record,
         "import": keeping.read_record,

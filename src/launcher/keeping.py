@@ -1,11 +1,13 @@
-"""`./fennock backup`, `restore`, `upgrade`, `verify`, `create-user`: looking after a shop's records."""
+"""Looking after a shop's records: backups, upgrades, checks, people, files."""
 
 import argparse
 import os
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from launcher import backup, environment, system
 from launcher.database import NAME, PrivateDatabase
@@ -40,6 +42,49 @@ def back_up(rest: list[str], root: Path) -> int:
     return 0
 
 
+@dataclass(frozen=True)
+class _Records:
+    """A database that nothing serves from: how its owner reaches it, what Django needs, and how the
+    serving user gets its rights."""
+
+    access: backup.Access
+    variables: dict[str, str]
+    grant: Callable[[str], None]
+
+
+def _address() -> str:
+    """Of a server that somebody else runs; empty for the private one."""
+    return os.environ.get("FENNOCK_OWNER_DATABASE_URL") or os.environ.get(
+        "FENNOCK_DATABASE_URL", ""
+    )
+
+
+def _where(home: Path) -> str:
+    return urlsplit(_address()).path[1:] or str(home)
+
+
+@contextmanager
+def _alone(home: Path, root: Path) -> Iterator[_Records]:
+    """The records, to be changed by nobody else meanwhile. At an address that is for whoever runs the
+    server to see to: stop Fennock there first."""
+    url = _address()
+    if url:
+        variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
+        yield _Records(
+            backup.Access.by_url(url), variables | {"FENNOCK_DATABASE_URL": url}, _say_rights
+        )
+        return
+    with _private(home) as database:
+        variables = as_owner(demo_variables(root, home, database), database)
+        access = backup.Access.by_socket(database.socket, NAME)
+        yield _Records(access, variables, database.grant)
+
+
+def _say_rights(rights: str) -> None:
+    lines = len(rights.splitlines())
+    note(f"New tables need rights: `./fennock grants` prints all {lines} of the serving user.")
+
+
 def restore(rest: list[str], root: Path) -> int:
     """Put a backup in the place of the records; what was there is backed up first."""
     options = _parser("restore", root, key=True)
@@ -49,14 +94,16 @@ def restore(rest: list[str], root: Path) -> int:
     system.ensure_packages(system.DATABASE, system.CRYPTO)
     backup.read(chosen.file, chosen.key)
     home = chosen.data_dir
-    if not chosen.yes and input(f"Replace every record in {home}? Type yes: ").strip() != "yes":
+    if (
+        not chosen.yes
+        and input(f"Replace every record in {_where(home)}? Type yes: ").strip() != "yes"
+    ):
         note("Nothing was touched.")
         return 1
-    with _private(home) as database:
-        access = backup.Access.by_socket(database.socket, NAME)
-        if backup.checksums(access):
-            backup.take(access, home / "backups", chosen.key)
-        manifest = backup.put_back(access, chosen.file, chosen.key)
+    with _alone(home, root) as records:
+        if backup.checksums(records.access):
+            backup.take(records.access, home / "backups", chosen.key)
+        manifest = backup.put_back(records.access, chosen.file, chosen.key)
     note(f"Restored what was backed up at {manifest['taken_at']}.")
     return 0
 
@@ -66,17 +113,16 @@ def upgrade(rest: list[str], root: Path) -> int:
     home = _parser("upgrade", root).parse_args(rest).data_dir
     system.ensure_packages(system.DATABASE, system.PAPERS, system.CRYPTO)
     environment.ensure_environment(root)
+    home.mkdir(parents=True, exist_ok=True)
     mark = home / UPGRADING
-    with _private(home) as database:
-        access = backup.Access.by_socket(database.socket, NAME)
+    with _alone(home, root) as records:
         if mark.exists():
             note("The last upgrade was not finished; it begins again from its backup.")
-            backup.put_back(access, Path(mark.read_text()))
+            backup.put_back(records.access, Path(mark.read_text()))
         else:
-            mark.write_text(str(backup.take(access, home / "backups")))
-        variables = as_owner(demo_variables(root, home, database), database)
-        prepare(root, variables)
-        database.grant(tables_written(root, variables))
+            mark.write_text(str(backup.take(records.access, home / "backups")))
+        prepare(root, records.variables)
+        records.grant(tables_written(root, records.variables))
     mark.unlink()
     note("The records are of this version now.")
     return 0
@@ -119,6 +165,11 @@ def read_record(rest: list[str], root: Path) -> int:
     return _manage("import_record", [chosen.file, *more], chosen, root)
 
 
+def grants(rest: list[str], root: Path) -> int:
+    """What the serving user may do, table by table, as SQL."""
+    return _manage("grants", [], _parser("grants", root).parse_args(rest), root)
+
+
 def _manage(command: str, more: list[str], chosen: argparse.Namespace, root: Path) -> int:
     """A Django command on the records, served or not."""
     python = str(environment.ensure_environment(root))
@@ -129,16 +180,23 @@ def _manage(command: str, more: list[str], chosen: argparse.Namespace, root: Pat
     system.ensure_packages(system.DATABASE)
     home = chosen.data_dir
     if holder_of(home) is not None:
-        raise Halt("Stop it first: ./fennock stop")
+        return subprocess.run(run, env=_as_served(home, root)).returncode
     with _private(home) as database:
         variables = as_owner(demo_variables(root, home, database), database)
         return subprocess.run(run, env=variables).returncode
 
 
+def _as_served(home: Path, root: Path) -> dict[str, str]:
+    """What Django needs to reach a private database that is being served from."""
+    database = PrivateDatabase(home)
+    database.port = backup.Access.by_socket(PrivateDatabase.socket_of(home), NAME).port()
+    return as_owner(demo_variables(root, home, database, anew=False), database)
+
+
 @contextmanager
 def _reached(home: Path) -> Iterator[backup.Access]:
     """The database: by its address in the environment, else the private one, served or started."""
-    url = os.environ.get("FENNOCK_OWNER_DATABASE_URL") or os.environ.get("FENNOCK_DATABASE_URL")
+    url = _address()
     if url:
         yield backup.Access.by_url(url)
     elif holder_of(home) is not None:

@@ -131,20 +131,23 @@ def django_variables(root: Path) -> dict[str, str]:
     return dict(os.environ) | {"PYTHONPATH": str(root / "src"), "PYTHONUNBUFFERED": "1"}
 
 
-def in_home(home: Path) -> dict[str, str]:
+def in_home(home: Path, anew: bool = True) -> dict[str, str]:
     """What ties a process to an instance: its directory, a temporary directory of its own, and one where
-    its processes count."""
+    its processes count, from zero if they begin anew."""
     place, counts = home / "run" / "tmp", home / "run" / "counts"
-    shutil.rmtree(counts, ignore_errors=True)
+    if anew:
+        shutil.rmtree(counts, ignore_errors=True)
     for one in (place, counts):
         one.mkdir(parents=True, exist_ok=True)
     return {HOME_VARIABLE: str(home), "TMPDIR": str(place), "PROMETHEUS_MULTIPROC_DIR": str(counts)}
 
 
-def demo_variables(root: Path, home: Path, database: PrivateDatabase) -> dict[str, str]:
+def demo_variables(
+    root: Path, home: Path, database: PrivateDatabase, anew: bool = True
+) -> dict[str, str]:
     return (
         django_variables(root)
-        | in_home(home)
+        | in_home(home, anew)
         | {
             "DJANGO_SETTINGS_MODULE": "shop.settings.demo",
             "FENNOCK_SECRET_KEY": secret(home / "secret-key"),
