@@ -20,6 +20,8 @@ from shop.demo.people import PASSWORD  # noqa: E402
 class Demo:
     """A demo of its own, and somebody logged in to it."""
 
+    verb = "demo"
+
     def __init__(self, home: Path):
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
@@ -31,7 +33,7 @@ class Demo:
         self.jar = jar
 
     def start(self) -> None:
-        command = [str(ROOT / "fennock"), "demo", "--port", str(self.port)]
+        command = [str(ROOT / "fennock"), self.verb, "--port", str(self.port)]
         command += ["--data-dir", str(self.home)]
         quiet = subprocess.DEVNULL
         self.process = subprocess.Popen(command, stdout=quiet, stderr=quiet, start_new_session=True)
@@ -81,7 +83,10 @@ class Demo:
         """Processes of this demo whose command has those words, the oldest first."""
         found = []
         for pid in processes_of(self.home):
-            command = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()
+            try:
+                command = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()
+            except OSError:  # it has just ended
+                continue
             if words in command:
                 found.append(pid)
         return sorted(found)
@@ -94,13 +99,16 @@ class Demo:
             f"ON e.job_id = r.job_id AND e.seq = r.seq WHERE e.key IN ({listed})) "
             f"FROM audit_event WHERE `key` IN ({listed});"
         )
-        command = [
-            "mariadb",
-            "--no-defaults",
-            f"--socket={self.home / 'run' / 'm.sock'}",
-            "-N",
-            "fennock",
-        ]
-        done = subprocess.run(command, input=sql, capture_output=True, text=True, check=True)
-        events, readings = done.stdout.split()
+        events, readings = self.ask(sql).split()
         return int(events), int(readings)
+
+    @property
+    def socket(self) -> Path:
+        """Of the database."""
+        return self.home / "run" / "m.sock"
+
+    def ask(self, sql: str) -> str:
+        """A question to the database, as its owner."""
+        command = ["mariadb", "--no-defaults", f"--socket={self.socket}", "-N", "fennock"]
+        done = subprocess.run(command, input=sql, capture_output=True, text=True, check=True)
+        return done.stdout

@@ -14,6 +14,7 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock demo          start it with the demo shop   [--port N] [--data-dir DIR]
   ./fennock test          lint, types, contracts, all tests   (options go to pytest)
 
+  ./fennock cluster-demo  the demo shop on three databases and two servers   [--port N] [--data-dir DIR]
   ./fennock stop          stop a running demo            [--data-dir DIR]
   ./fennock reset-demo    throw the demo's data away     [--data-dir DIR] [--yes]
   ./fennock backup        a checked backup, while it serves or not   [--to DIR] [--key FILE] [--keep N]
@@ -56,10 +57,11 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
 
     Imported here and not above, so that `core` starts without loading the rest.
     """
-    from launcher import checking, keeping, locking, pictures, serving
+    from launcher import checking, cluster, keeping, locking, pictures, serving
 
     commands: dict[str, Callable[[list[str], Path], int]] = {
         "demo": serving.demo,
+        "cluster-demo": cluster.cluster_demo,
         "stop": serving.stop,
         "reset-demo": serving.reset_demo,
         "serve": serving.serve,

@@ -110,7 +110,7 @@ class PrivateDatabase:
         command += [f"--pid-file={self.run / 'm.pid'}", "--skip-log-bin"]
         command += ["--character-set-server=utf8mb4"]
         command += ["--collation-server=utf8mb4_uca1400_ai_ci", "--default-time-zone=+00:00"]
-        command += THROW_AWAY if self.throw_away else []
+        command += self.more_options()
         quiet = subprocess.DEVNULL
         own = {HOME_VARIABLE: str(self.home), "TMPDIR": str(self._own_temporary_directory())}
         self.process = subprocess.Popen(
@@ -119,9 +119,17 @@ class PrivateDatabase:
             stdout=quiet,
             stderr=quiet,
             start_new_session=True,
-            env=os.environ | own,
+            env=os.environ | own | self.more_variables(),
         )
         self._wait_until_ready(log)
+
+    def more_options(self) -> list[str]:
+        """Of the server, besides what each has."""
+        return THROW_AWAY if self.throw_away else []
+
+    def more_variables(self) -> dict[str, str]:
+        """Of the server's environment."""
+        return {}
 
     def _short_run_directory(self) -> Path:
         """A Unix socket's path must stay under 107 characters, wherever the data lies."""

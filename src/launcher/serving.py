@@ -22,7 +22,7 @@ NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to a
 
 def demo(rest: list[str], root: Path) -> int:
     """Start everything with the demo shop and stay until Ctrl-C."""
-    options = _options("demo", rest, root, port=True)
+    options = instance_options("demo", rest, root, port=True)
     home = options.data_dir
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
@@ -63,7 +63,7 @@ def begin_anew_if_unfinished(home: Path) -> None:
 
 def serve(rest: list[str], root: Path) -> int:
     """Serve with production settings; FENNOCK_* variables say where and with what."""
-    options = _options("serve", rest, root, port=True)
+    options = instance_options("serve", rest, root, port=True)
     absent = [name for name in REQUIRED_VARIABLES if not os.environ.get(name)]
     if absent:
         raise Halt("Set these first: " + ", ".join(absent) + ". README.md says what they mean.", 2)
@@ -84,7 +84,7 @@ REQUIRED_VARIABLES = ("FENNOCK_SECRET_KEY", "FENNOCK_DATABASE_URL", "FENNOCK_ALL
 
 
 def stop(rest: list[str], root: Path) -> int:
-    home = _options("stop", rest, root).data_dir
+    home = instance_options("stop", rest, root).data_dir
     pid = holder_of(home)
     if pid is None:
         note("No demo is running.")
@@ -100,7 +100,7 @@ def stop(rest: list[str], root: Path) -> int:
 
 
 def reset_demo(rest: list[str], root: Path) -> int:
-    options = _options("reset-demo", rest, root, yes=True)
+    options = instance_options("reset-demo", rest, root, yes=True)
     home = options.data_dir
     if not (home / "data").exists():
         note("There is no demo data.")
@@ -272,11 +272,17 @@ def require_free(port: int) -> None:
             raise Halt(message) from None
 
 
-def _options(
-    name: str, rest: list[str], root: Path, port: bool = False, yes: bool = False
+def instance_options(
+    name: str,
+    rest: list[str],
+    root: Path,
+    port: bool = False,
+    yes: bool = False,
+    usual: str = "demo",
 ) -> argparse.Namespace:
+    """Where an instance lies, and what else its command takes."""
     parser = argparse.ArgumentParser(prog=f"fennock {name}")
-    place = root / ".fennock" / "demo"
+    place = root / ".fennock" / usual
     parser.add_argument("--data-dir", type=lambda text: Path(text).resolve(), default=place)
     if port:
         parser.add_argument("--port", type=int, default=8090)

@@ -8,6 +8,8 @@ from pathlib import Path
 from django.apps import apps
 from django.contrib.sessions.base_session import AbstractBaseSession
 
+from shop.audit.verbs import VERBS
+
 ROOT = Path(__file__).resolve().parents[2]
 MODULES = [p for p in (ROOT / "src").rglob("*.py") if "migrations" not in str(p.parent)]
 OF_THE_FRAMEWORKS = {"urlpatterns", "Command", "main", "register"}
@@ -36,6 +38,19 @@ def test_no_two_public_names_are_alike():
                 if not name.startswith("_") and name not in OF_THE_FRAMEWORKS:
                     places[name].append(str(path.relative_to(ROOT)))
     assert {name: where for name, where in places.items() if len(where) > 1} == {}
+
+
+def test_the_log_knows_every_kind_of_act():
+    """Each verb that is written is one that can be asked for, and no other."""
+    written = set()
+    for path in (ROOT / "src/shop").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and getattr(node.func, "id", "") in (
+                "on_job",
+                "without_job",
+            ):
+                written |= {a.value for a in node.args if isinstance(a, ast.Constant)}
+    assert written == set(VERBS)
 
 
 def test_every_stored_input_is_shown_or_used_somewhere():

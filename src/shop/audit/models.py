@@ -29,6 +29,10 @@ class Event(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "seq"], name="one_event_per_version")]
+        indexes = [
+            models.Index(fields=["shop", "verb"], name="acts_by_verb"),
+            models.Index(fields=["shop", "at"], name="acts_by_time"),
+        ]
         ordering = ["pk"]
 
     def __str__(self) -> str:

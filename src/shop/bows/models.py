@@ -55,6 +55,7 @@ class Part(models.Model):
 
     class Meta:
         ordering = ["pk"]
+        indexes = [models.Index(fields=["state"], name="parts_by_state")]
 
     def __str__(self) -> str:
         return self.label

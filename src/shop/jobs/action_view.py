@@ -11,6 +11,7 @@ from django.views.generic import View
 from bowcore.errors import BowcoreError
 from bowcore.workflow.roles import require
 from shop.accounts.models import Member
+from shop.audit.conflicts import as_a_whole
 from shop.audit.submissions import DuplicateSubmission, KeyUsed, StaleJob, Submission
 from shop.jobs.models import Job
 from shop.jobs.screens import STEP_SCREENS, render_step, state_or_404, to_job
@@ -76,7 +77,8 @@ class ActionView(View):
             require(request.user.staff_role, self.right)  # type: ignore[union-attr]
             if not valid:
                 return self.show(422, form=form)
-            self.act(form, form.submission(request.user))  # type: ignore[arg-type]
+            submission = form.submission(request.user)  # type: ignore[arg-type]
+            as_a_whole(lambda: self.act(form, submission), again=lambda: _rewind(request))
         except DuplicateSubmission:
             return self.done(form)
         except KeyUsed as error:
@@ -87,6 +89,13 @@ class ActionView(View):
             form.add_error(None, str(error))
             return self.show(422, form=form, refusal=error)
         return self.done(form)
+
+
+def _rewind(request: HttpRequest) -> None:
+    """Uploaded files are read from their beginning again."""
+    for files in request.FILES.lists():
+        for file in files[1]:
+            file.seek(0)
 
 
 class JobActionView(ActionView):

@@ -17,7 +17,6 @@ from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import Advice, advise, best_estimates
-from bowcore.workflow.arrival import ArrivalVerdict
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
@@ -39,7 +38,7 @@ from shop.engine.priors import book_prior
 from shop.jobs.models import Hold, Job
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
-from shop.string_sets.models import Component, StringSet
+from shop.string_sets.models import Component
 
 BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
@@ -400,16 +399,22 @@ class JobState:
         """The newest set's state, where one was asked for; the rack does not show it."""
         if self._rows is not None or not self.job.services:
             return ""
-        newest = StringSet.objects.filter(job=self.job).order_by("-pk").first()
+        newest = max((one.set for one in self._components), key=lambda one: one.pk, default=None)
         return newest.state if newest else ""
+
+    @cached_property
+    def _components(self) -> list[Component]:
+        """Of every set of this job, with the set."""
+        return list(Component.objects.filter(set__job=self.job).select_related("set"))
 
     def _came(self) -> tuple[str, ...]:
         """Roles of new parts that lie ready; the rack does not show them."""
         if self._rows is not None or not self.job.services:
             return ()
-        here = Component.objects.filter(set__job=self.job, came_in__isnull=False, part=None)
-        here = here.exclude(verdict=ArrivalVerdict.BACK.value)
-        return tuple(here.values_list("role", flat=True))
+        return tuple(
+            one.role for one in self._components
+            if one.came_in is not None and one.part_id is None and not one.goes_back
+        )  # fmt: skip
 
     def _bolts_backed_off(self) -> tuple[float, ...]:
         """Turns that both bolts are still out from the last press cycle, none when they are back."""

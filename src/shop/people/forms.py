@@ -1,12 +1,11 @@
 """What is posted on the page of people."""
 
-from typing import Any
-
 from django import forms
 
 from bowcore.workflow.roles import StaffRole
 from shop.accounts.models import Member
-from shop.audit.selectors import LogFilter, verbs_used
+from shop.audit.selectors import LogFilter
+from shop.audit.verbs import VERBS
 from shop.jobs.action_view import SubmissionForm
 from shop.ui.form_fields import RowField
 
@@ -44,17 +43,15 @@ class LogForm(forms.Form):
     """What is shown of the log."""
 
     by = RowField(Member.of_this_shop, required=False, label="Who", empty_label="everybody")
-    verb = forms.ChoiceField(required=False, label="What was done")
+    verb = forms.ChoiceField(
+        choices=[("", "anything"), *((one, one.replace("_", " ")) for one in VERBS)],
+        required=False,
+        label="What was done",
+    )
     job = forms.IntegerField(required=False, min_value=1, max_value=2**31, label="Job")
     since = forms.DateField(required=False, label="From", widget=forms.DateInput({"type": "date"}))
     until = forms.DateField(required=False, label="To", widget=forms.DateInput({"type": "date"}))
     words = forms.CharField(required=False, max_length=80, label="Words")
-
-    def __init__(self, data: Any = None):
-        super().__init__(data)
-        verb = self.fields["verb"]
-        assert isinstance(verb, forms.ChoiceField)
-        verb.choices = [("", "anything"), *((v, v.replace("_", " ")) for v in verbs_used())]
 
     def wanted(self) -> LogFilter:
         """As the log takes it; what was not understood is left out."""

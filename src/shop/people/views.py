@@ -14,12 +14,12 @@ from bowcore.workflow.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
 from shop.accounts.models import Membership, Shop
 from shop.accounts.selectors import shops_beside_this, with_code
-from shop.audit.selectors import events_of, log_as_csv
+from shop.audit.selectors import events_of, log_as_csv, log_page
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import ActionView, SubmissionForm
 from shop.people import actions
 from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm, TakeOnForm
-from shop.ui.pages import page_of
+from shop.ui.ids import row_id
 
 EVENTS_SHOWN = 60
 
@@ -53,17 +53,17 @@ def who_did_what(request: HttpRequest) -> HttpResponseBase:
     if not may(request.user.staff_role, "see_log"):  # type: ignore[union-attr]
         raise PermissionDenied("Only a manager reads the log of all jobs.")
     form = LogForm(request.GET)
-    events = events_of(form.wanted())
     if request.GET.get("as") == "csv":
-        lines = StreamingHttpResponse(log_as_csv(events), content_type="text/csv; charset=utf-8")
+        text = log_as_csv(events_of(form.wanted()))
+        lines = StreamingHttpResponse(text, content_type="text/csv; charset=utf-8")
         lines["Content-Disposition"] = 'attachment; filename="log.csv"'
         return lines
     query = request.GET.copy()
-    query.pop("page", None)
+    query.pop("before", None)
     context = {
         "section": "shop",
         "form": form,
-        "page": page_of(request, events, EVENTS_SHOWN),
+        "page": log_page(form.wanted(), row_id(request.GET.get("before")), EVENTS_SHOWN),
         "query": query.urlencode(),
     }
     return render(request, "people/log.html", context)

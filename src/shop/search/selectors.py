@@ -45,10 +45,12 @@ def matches_of(text: str) -> Matches:
     if not words:
         return Matches([], [])
     both = [pk for pk in words[0].customers if all(pk in one.customers for one in words[1:])]
-    bows = Bow.objects.select_related("customer", "entry")
+    bows = Bow.objects.all()
     for word in words:
         bows = bows.filter(word.of_a_bow)
-    return Matches(_in_order(both[:MOST_SHOWN]), list(bows.order_by("-pk")[:MOST_SHOWN]))
+    newest = list(bows.order_by("-pk").values_list("pk", flat=True)[:MOST_SHOWN])
+    shown = Bow.objects.filter(pk__in=newest).select_related("customer", "entry")
+    return Matches(_in_order(both[:MOST_SHOWN]), list(shown.order_by("-pk")))
 
 
 def _typed(text: str) -> list[str]:

@@ -34,6 +34,7 @@ class StringSet(models.Model):
 
     class Meta:
         ordering = ["-pk"]
+        indexes = [models.Index(fields=["state", "ships_on"], name="sets_by_state")]
 
     def __str__(self) -> str:
         return f"Set of {self.maker} for {self.job.bow}"

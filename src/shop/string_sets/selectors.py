@@ -1,9 +1,10 @@
 """Questions to the sets: what is under way, what is kept as a spare, how true each maker has been."""
 
+from collections import Counter
 from dataclasses import dataclass
 from statistics import mean
 
-from django.db.models import Count, QuerySet
+from django.db.models import QuerySet
 
 from bowcore.workflow.arrival import ArrivalVerdict
 from shop.bows.models import Part
@@ -17,13 +18,13 @@ def sets_of(job_id: int) -> list[StringSet]:
     return list(found.select_related("ordered_by", "job__bow__entry"))
 
 
-def under_way() -> list[StringSet]:
+def under_way() -> QuerySet[StringSet]:
     """Sets that have not come yet, by ship date."""
     states = [StringSet.ORDERED, StringSet.CONFIRMED]
     found = StringSet.objects.filter(state__in=states).select_related(
         "job__bow__customer", "job__bow__entry"
     )
-    return list(found.order_by("ships_on", "pk"))
+    return found.order_by("ships_on", "pk")
 
 
 def parts_here(job: Job) -> dict[str, Component]:
@@ -32,16 +33,21 @@ def parts_here(job: Job) -> dict[str, Component]:
     return {row.role: row for row in rows.exclude(verdict=ArrivalVerdict.BACK.value).order_by("pk")}
 
 
+NEWEST_SETS = 300
+"""Which makers a shop orders from, and how true each is now, shows in so many; what was sent years ago
+says less."""
+
+
 def maker_names() -> list[str]:
-    """String makers that sets were ordered from, the most frequent first."""
-    rows = StringSet.objects.values("maker").annotate(count=Count("pk")).order_by("-count", "maker")
-    return [row["maker"] for row in rows]
+    """String makers that sets were ordered from of late, the most frequent first."""
+    newest = StringSet.objects.order_by("-pk").values_list("maker", flat=True)[:NEWEST_SETS]
+    return [name for name, _ in sorted(Counter(newest).items(), key=lambda one: (-one[1], one[0]))]
 
 
 def spares() -> QuerySet[Part]:
-    """Parts that came off and are kept, by owner."""
+    """Parts that came off and are kept, the newest first."""
     found = Part.objects.filter(state=Part.SPARE).select_related("bow__customer", "bow__entry")
-    return found.order_by("bow__customer__name", "pk")
+    return found.order_by("-pk")
 
 
 @dataclass(frozen=True)
@@ -56,8 +62,10 @@ class MakerRecord:
 
 
 def maker_records() -> list[MakerRecord]:
-    """Every maker whose parts were measured here."""
-    rows = Component.objects.filter(came_in__isnull=False).select_related("set")
+    """Every maker of the newest sets, by the parts that were measured here."""
+    newest = list(StringSet.objects.order_by("-pk").values_list("pk", flat=True)[:NEWEST_SETS])
+    measured = Component.objects.filter(set__in=newest, came_in__isnull=False)
+    rows = measured.select_related("set")
     by_maker: dict[str, list[Component]] = {}
     for row in rows:
         by_maker.setdefault(row.set.maker, []).append(row)

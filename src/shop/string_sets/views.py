@@ -17,6 +17,7 @@ from shop.string_sets.transfer import as_csv
 from shop.ui.pages import page_of
 
 SPARES_ON_A_PAGE = 50
+SETS_ON_A_PAGE = 30
 
 
 class OrderSetView(JobActionView):
@@ -72,7 +73,7 @@ def sets(request: HttpRequest) -> HttpResponse:
     """The shop's sets: under way, spares, makers."""
     context = {
         "section": "sets",
-        "coming": under_way(),
+        "coming": page_of(request, under_way(), SETS_ON_A_PAGE, "coming"),
         "makers": maker_records(),
         "spares": page_of(request, spares(), SPARES_ON_A_PAGE),
     }
