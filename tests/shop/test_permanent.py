@@ -40,3 +40,22 @@ def test_every_append_only_table_refuses_change_and_deletion(full_shop):
         for sql in (f"UPDATE {table} SET id = id + 1000000", f"DELETE FROM {table}"):
             with pytest.raises(DatabaseError, match="append-only"), transaction.atomic():
                 connection.cursor().execute(sql)
+
+
+def test_an_event_says_once_what_was_done(full_shop):
+    event = Event.objects.order_by("pk").first()
+    assert event.summary
+    with pytest.raises(DatabaseError, match="append-only"), transaction.atomic():
+        event.say("something else", "")
+
+
+def test_every_fact_needs_its_event(full_shop):
+    """The constraint is there for every table of facts, one that is made tomorrow too."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT TABLE_NAME FROM information_schema.KEY_COLUMN_USAGE WHERE REFERENCED_TABLE_NAME = "
+            "'audit_event' AND COLUMN_NAME = 'seq' AND TABLE_SCHEMA = DATABASE()"
+        )
+        held = {name for (name,) in cursor.fetchall()}
+    facts = {m._meta.db_table for m in apps.get_models() if issubclass(m, AppendOnly)}
+    assert held == facts and len(facts) > 10

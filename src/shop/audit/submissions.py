@@ -85,10 +85,11 @@ def on_job(job_id: int, verb: str, submission: Submission) -> Iterator[EventDraf
             unseen = Event.objects.filter(job=job, seq__gt=submission.seen).select_related("by")
             raise StaleJob(list(unseen.order_by("seq")))
         event = EventDraft(job, job.version + 1, submission.by)
+        begun = _record(event, verb, submission)
         yield event
         job.version = event.seq
         job.save()
-        _record(event, verb, submission)
+        begun.say(event.summary, event.result)
 
 
 @contextmanager
@@ -118,8 +119,9 @@ def _refuse_repeat(submission: Submission, verb: str, job_id: int | None) -> Non
     raise DuplicateSubmission(before)
 
 
-def _record(event: EventDraft, verb: str, submission: Submission) -> None:
-    Event.objects.create(
+def _record(event: EventDraft, verb: str, submission: Submission) -> Event:
+    """Before its facts, which the database refuses without it; what it says comes when they are known."""
+    return Event.objects.create(
         key=submission.key,
         job=event.job,
         seq=event.seq,

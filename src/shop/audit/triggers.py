@@ -18,3 +18,12 @@ def append_only(table: str) -> list[migrations.RunSQL]:
         )
         for verb in ("update", "delete")
     ]
+
+
+def stands_with_event(table: str) -> migrations.RunSQL:
+    """A fact cannot be there without the event of its job and moment; reversible."""
+    return migrations.RunSQL(
+        f"ALTER TABLE {table} ADD CONSTRAINT {table}_with_event FOREIGN KEY (job_id, seq) "
+        "REFERENCES audit_event (job_id, seq)",
+        f"ALTER TABLE {table} DROP FOREIGN KEY {table}_with_event",
+    )

@@ -59,6 +59,8 @@ class Table:
     def points_to(self) -> set[type[models.Model]]:
         """Other tables whose rows these rows name."""
         links = {f.related_model for f in self.fields if f.related_model is not None}
+        if issubclass(self.model, AppendOnly):
+            links.add(Event)
         return links - {Member, self.model}
 
     @property

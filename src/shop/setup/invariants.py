@@ -56,6 +56,12 @@ def _facts_without_event() -> Iterator[str]:
         yield from (f"{model._meta.label} {pk}" for pk in rows.values_list("pk", flat=True))
 
 
+def _events_that_say_nothing() -> Iterator[str]:
+    yield from (
+        f"event {pk}" for pk in Event.objects.filter(summary="").values_list("pk", flat=True)
+    )
+
+
 def _facts_by_somebody_else() -> Iterator[str]:
     for model in fact_models():
         by = Event.objects.filter(job=OuterRef("job"), seq=OuterRef("seq")).values("by")[:1]
@@ -111,6 +117,7 @@ def _book_without_its_version() -> Iterator[str]:
 
 INVARIANTS = (
     Rule("every fact has its event in the log", _facts_without_event),
+    Rule("every event says what was done", _events_that_say_nothing),
     Rule("a fact is by whoever made its event", _facts_by_somebody_else),
     Rule("a job's version counts its events", _versions_that_are_not_their_last_event),
     Rule("a job has at most one open press", _two_presses_open),

@@ -38,6 +38,8 @@ def rights_on(model: type[Model]) -> tuple[str, ...]:
     """What the serving user needs on a model's table besides SELECT and INSERT."""
     meta = model._meta
     ours = model.__module__.startswith("shop.")
+    if model is Event:
+        return ("UPDATE (`summary`, `result`)",)  # once, says a trigger
     if issubclass(model, PERMANENT) or not (ours or meta.app_label in NOT_OURS_BUT_CHANGED):
         return ()
     gone = meta.app_label in NOT_OURS_BUT_CHANGED or meta.label_lower in DELETED_FROM
