@@ -18,7 +18,7 @@ PORT = "8090"
 
 def problems() -> list[str]:
     """What is wrong, in sentences; nothing where all is well."""
-    return [*_units(), *_nginx(), *_haproxy()]
+    return [*_units(), *_nginx(), *_haproxy(), *_cluster()]
 
 
 def _units() -> list[str]:
@@ -54,9 +54,16 @@ def _nginx() -> list[str]:
 
 
 def _haproxy() -> list[str]:
-    text = (HERE / "haproxy.cfg").read_text()
-    wanted = ("option forwardfor", "X-Forwarded-Proto https", "/health/ready", f"127.0.0.1:{PORT}")
-    found = [f"haproxy.cfg does not say {one}." for one in wanted if one not in text]
+    wanted = ("option forwardfor", "X-Forwarded-Proto https", "/health/ready")
+    return [
+        *_one_haproxy("haproxy.cfg", (*wanted, f"127.0.0.1:{PORT}")),
+        *_one_haproxy("cluster/haproxy.cfg", (*wanted, "shutdown-sessions", "backup", f":{PORT}")),
+    ]
+
+
+def _one_haproxy(name: str, wanted: tuple[str, ...]) -> list[str]:
+    text = (HERE / name).read_text()
+    found = [f"{name} does not say {one}." for one in wanted if one not in text]
     if shutil.which("haproxy"):
         plain = re.sub(r" ssl crt \S+", "", text)
         with tempfile.NamedTemporaryFile("w", suffix=".cfg") as file:
@@ -67,6 +74,23 @@ def _haproxy() -> list[str]:
             )
         found += [f"haproxy: {done.stderr.strip()[:300]}"] if done.returncode else []
     return found
+
+
+def _cluster() -> list[str]:
+    """The nodes have what those of `./fennock cluster-demo` have."""
+    said = (HERE.parent / "src/launcher/cluster.py").read_text()
+    node = (HERE / "cluster/galera.cnf").read_text()
+    found = []
+    for option in re.findall(
+        r"--(wsrep-[a-z-]+|binlog-format|innodb-autoinc-lock-mode|log-bin-[a-z-]+)=", said
+    ):
+        name = option.replace("-", "_")
+        if name not in node and name not in ONLY_ON_ONE_MACHINE:
+            found.append(f"cluster/galera.cnf has no {name}.")
+    return found
+
+
+ONLY_ON_ONE_MACHINE = {"wsrep_sst_receive_address", "wsrep_start_position"}
 
 
 def main() -> int:

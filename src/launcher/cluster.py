@@ -33,6 +33,8 @@ from launcher.serving import (
 from launcher.supervising import HOME_VARIABLE, Kept, end_orphans, keep_running
 
 NODES, APPLICATIONS = 3, 2
+READY_SCRIPT = Path(__file__).resolve().parents[2] / "deploy" / "cluster" / "node-ready"
+"""Asks a node for haproxy whether it has every record and takes more."""
 PROVIDER = Path("/usr/lib/galera/libgalera_smm.so")
 CHECKER = "check"
 """The database user with which haproxy asks whether a node is ready; it may do nothing else."""
@@ -189,15 +191,8 @@ class Front:
         )
         return TEMPLATE.format(
             control=self.control, web=self.web, sql=self.sql, databases=databases, servers=servers,
-            check=self.write_check(),
+            check=READY_SCRIPT,
         )  # fmt: skip
-
-    def write_check(self) -> Path:
-        """The script that asks a node whether it is ready."""
-        path = self.home / "node-ready"
-        path.write_text(CHECK_SCRIPT)
-        path.chmod(0o755)
-        return path
 
     def say(self, command: str) -> None:
         """A command to the running haproxy."""
@@ -241,12 +236,6 @@ backend applications
   retry-on conn-failure
   default-server inter 500ms fastinter 250ms fall 4 rise 1
 {servers}
-"""
-CHECK_SCRIPT = """#!/bin/sh
-# $3 and $4 are the node's address and port. 4: the node has every record and takes more.
-state=$(/usr/bin/mariadb --no-defaults --connect-timeout=1 --skip-column-names -h "$3" -P "$4" -u check \\
-  -e "SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'wsrep_local_state'")
-[ "$state" = "4" ]
 """
 
 

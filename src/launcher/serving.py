@@ -215,7 +215,8 @@ def start_gunicorn(
     keep the others waiting."""
     processes = workers or min(max(os.cpu_count() or 2, 2), 4)
     gunicorn = environment.python_path(root).parent / "gunicorn"
-    command = [str(gunicorn), "shop.wsgi:application", "--bind", f"127.0.0.1:{port}"]
+    place = f"{variables.get('FENNOCK_BIND', '127.0.0.1')}:{port}"
+    command = [str(gunicorn), "shop.wsgi:application", "--bind", place]
     command += ["--worker-class", "gthread", "--workers", str(processes), "--threads", str(THREADS)]
     command += ["--timeout", "90", "--graceful-timeout", "20", "--keep-alive", "5"]
     command += ["--no-control-socket", "--log-level", "warning"]

@@ -5,7 +5,7 @@ import subprocess
 
 import pytest
 
-from launcher.cluster import CHECK_SCRIPT, NODES, Front, Node
+from launcher.cluster import NODES, READY_SCRIPT, Front, Node
 from launcher.say import Halt
 
 PORTS = [
@@ -66,7 +66,7 @@ def test_writes_go_to_one_node_and_the_others_stand_by(nodes, tmp_path):
     text = front.configuration()
     assert "server node1 127.0.0.1:4101 check\n" in text
     assert text.count(" backup") == NODES - 1 and "server app2 127.0.0.1:4502 check" in text
-    assert (tmp_path / "node-ready").stat().st_mode & 0o111
+    assert READY_SCRIPT.stat().st_mode & 0o111 and str(READY_SCRIPT) in text
     if shutil.which("haproxy"):
         (tmp_path / "haproxy.cfg").write_text(text)
         done = subprocess.run(
@@ -81,6 +81,6 @@ def test_a_node_is_ready_only_when_it_is_synced(tmp_path):
         client = tmp_path / "mariadb"
         client.write_text(f"#!/bin/sh\necho {state}\n")
         client.chmod(0o755)
-        script = CHECK_SCRIPT.replace("/usr/bin/mariadb", str(client))
+        script = READY_SCRIPT.read_text().replace("/usr/bin/mariadb", str(client))
         done = subprocess.run(["sh", "-c", script, "check", "-", "-", "127.0.0.1", "4101"])
         assert done.returncode == ready, state

@@ -13,10 +13,11 @@ def test_nothing_is_wrong_with_them():
 
 
 def test_a_file_that_says_something_else_is_found(tmp_path):
-    for path in CHECK["HERE"].iterdir():
+    (tmp_path / "cluster").mkdir()
+    for path in CHECK["HERE"].rglob("*"):
         if path.is_file():
             text = path.read_text().replace("8090", "9999").replace("X-Forwarded-For", "X-Other")
-            (tmp_path / path.name).write_text(text)
+            (tmp_path / path.relative_to(CHECK["HERE"])).write_text(text)
     globals_of = CHECK["_nginx"].__globals__
     before, globals_of["HERE"] = globals_of["HERE"], tmp_path
     try:

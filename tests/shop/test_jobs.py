@@ -147,7 +147,7 @@ def test_a_long_log_has_pages(page, script, monkeypatch):
 def test_a_fit_that_was_under_way_at_a_restart_is_begun_again(script, ines, submission):
     to_spec(script)
     curve_from_board(script.job.pk, submission(ines, script.job))
-    waiting_fit(DrawCurve.objects.get())
+    waiting_fit(DrawCurve.objects.get(), ines)
     assert CurveFitTask.objects.get().state == CurveFitTask.WORKING
     tasks.resume()
     found = CurveFitTask.objects.get()
@@ -171,6 +171,21 @@ def test_a_fit_needs_a_skilled_person_and_leaves_an_event(script, ines, pia, sub
     assert Event.objects.filter(verb="fit_curve", by=ines).count() == 1
     with pytest.raises(Refused, match="under way or done"):
         fit_to_curve(script.job.pk, submission(ines, script.job))
+
+
+def test_nobody_has_more_than_two_fits_under_way(floor, ines, tomas, submission, monkeypatch):
+    monkeypatch.setattr("shop.plans.actions.fit_to_curve.begin_fit", lambda fit: None)  # none ends
+    scripts = []
+    for number in range(3):
+        one = JobScript(Customer.objects.create(name=f"Customer {number}"), number, 3)
+        to_spec(one)
+        curve_from_board(one.job.pk, submission(ines, one.job))
+        scripts.append(one)
+    for one in scripts[:2]:
+        fit_to_curve(one.job.pk, submission(ines, one.job))
+    with pytest.raises(Refused, match="Two fits of yours"):
+        fit_to_curve(scripts[2].job.pk, submission(ines, scripts[2].job))
+    fit_to_curve(scripts[2].job.pk, submission(tomas, scripts[2].job))
 
 
 def test_a_tool_is_set_by_a_skilled_person_and_leaves_an_event(floor, ines, pia, submission):

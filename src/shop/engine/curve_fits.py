@@ -4,13 +4,14 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from bowcore import __version__ as core_version
-from bowcore.errors import BowcoreError
+from bowcore.errors import BowcoreError, Refused
 from bowcore.io.book import spec_from
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.response.measured import CurveFit, fit_curve
 from bowcore.workflow.advice import fitted_prior
+from shop.accounts.models import Member
 from shop.engine.models import CurveFitTask
 from shop.jobs.models import Job
 from shop.measurements.models import DrawCurve
@@ -22,13 +23,31 @@ class Cancelled(Exception):
     """Nobody waits for the fit any more."""
 
 
-def waiting_fit(curve: DrawCurve) -> CurveFitTask | None:
-    """The fit of a curve, made ready to be begun; None if it is under way or done."""
+MOST_FITS_OF_ONE = 2
+"""Whoever begins more at once keeps everybody else's waiting: they are done one after the other."""
+
+
+def waiting_fit(curve: DrawCurve, by: Member) -> CurveFitTask | None:
+    """The fit of a curve, made ready to be begun; None if it is under way or done.
+
+    Raises
+    ------
+    Refused
+        This person waits for two others already.
+    """
+    theirs = CurveFitTask.objects.filter(begun_by=by, state=CurveFitTask.WORKING)
+    if theirs.exclude(curve=curve).count() >= MOST_FITS_OF_ONE:
+        raise Refused("Two fits of yours are under way. Wait for one, or stop it.")
     found, new = CurveFitTask.objects.get_or_create(curve=curve)
     if not new and found.state in (CurveFitTask.WORKING, CurveFitTask.DONE):
         return None
     CurveFitTask.objects.filter(pk=found.pk).update(
-        state=CurveFitTask.WORKING, begun_at=timezone.now(), round=0, message="", data=None
+        state=CurveFitTask.WORKING,
+        begun_by=by,
+        begun_at=timezone.now(),
+        round=0,
+        message="",
+        data=None,
     )
     found.refresh_from_db()
     return found

@@ -1,5 +1,6 @@
 """What the engine has computed: caches, any row of which may be thrown away."""
 
+from django.conf import settings
 from django.db import models
 
 from shop.measurements.models import DrawCurve
@@ -43,6 +44,9 @@ class CurveFitTask(models.Model):
     curve = models.OneToOneField(DrawCurve, models.CASCADE, related_name="fit")
     state = models.CharField(max_length=10, default=WORKING)
     begun_at = models.DateTimeField(auto_now_add=True)
+    begun_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="+"
+    )
     task = models.CharField(max_length=64, blank=True)
     round = models.PositiveSmallIntegerField(default=0)
     message = models.CharField(max_length=300, blank=True)

@@ -15,11 +15,11 @@ def fit_to_curve(job_id: int, submission: Submission) -> None:
     Raises
     ------
     Refused
-        There is no curve, a fit of it is under way or done, or the person may not.
+        There is no curve, a fit of it is under way or done, the person may not, or waits for others.
     """
     with on_job(job_id, "fit_curve", submission) as event:
         require_act(submission.by, "fit_curve", job_state(event.job))
-        fit = waiting_fit(_newest(event.job.pk))
+        fit = waiting_fit(_newest(event.job.pk), submission.by)
         if fit is None:
             raise Refused("A fit of this curve is under way or done already.")
         event.summary = "began to fit the twin to the measured curve"
