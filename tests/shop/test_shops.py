@@ -15,12 +15,14 @@ from shop.audit.submissions import Submission
 from shop.bows.models import Bow
 from shop.check_in.forms import CheckInForm
 from shop.customers.models import Customer
+from shop.demo.saltgate import fill
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior
 from shop.jobs.models import Job
 from shop.jobs.screens import state_or_404
 from shop.people import actions
 from shop.rack.actions import move_bow
+from shop.setup.invariants import broken_rules
 from shop.tenancy.here import working_for
 from tests.shop.test_hostile import POSTS, _patterns, fields_of
 
@@ -226,3 +228,13 @@ def test_the_last_manager_of_a_shop_stays_one(una, north):
     member = Member.objects.get(username="una")
     with pytest.raises(Exception, match="only manager"), north.during():
         actions.set_active(member.pk, False, Submission(member, uuid.uuid4()))
+
+
+def test_the_demo_has_a_second_shop_with_its_own_bow(db):
+    fill()
+    first, north = Shop.objects.order_by("pk")
+    with north.during():
+        assert Job.objects.count() == 1 and Customer.objects.count() == 1
+    with first.during():
+        assert Job.objects.count() > 10
+    assert not broken_rules()

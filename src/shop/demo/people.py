@@ -207,6 +207,7 @@ PARTS: dict[str, list[tuple[Any, ...]]] = {
 """Role, label, ends, length [in], strands, twists per inch, served from the top and the bottom [in],
 and whether an axle comes out for it."""
 
+NORTHERNER = "T. Aldous"
 CUSTOMERS = [
     ("R. Okafor", "0555 014 201"), ("J. Verhoeven", "0555 014 202"), ("M. Achterberg", "0555 014 203"),
     ("L. Quist", "0555 014 204"), ("T. Iwasaki", "0555 014 205"), ("D. Pell", "0555 014 206"),

@@ -3,14 +3,17 @@
 from django.db import transaction
 
 from bowcore.quantities.tools import DEVICES
+from bowcore.workflow.roles import StaffRole
 from shop.accounts.models import Member, Membership, Shop
 from shop.book.actions import save_entry
 from shop.customers.models import Customer
 from shop.demo import people
 from shop.demo.job_script import JobScript
-from shop.demo.scenes import SCENES
+from shop.demo.scenes import SCENES, half_baseline
 from shop.simulated.models import ToolBehaviour
 
+NORTHERN = 24
+"""Number of the northern job: the manager does each third one."""
 _PART_COLUMNS = (
     "role", "label", "ends", "length_in", "strands", "twists_per_in", "served_top_in",
     "served_bottom_in", "axle_out",
@@ -22,6 +25,18 @@ def fill() -> None:
     """Fill an empty database with the demo shop."""
     open_shop()
     fill_rack()
+    open_second_shop()
+
+
+def open_second_shop() -> None:
+    """Another shop of the chain, where the manager works too, with a bow of its own."""
+    north = Shop.objects.create(name="Saltgate North")
+    Membership.objects.create(
+        member=Member.objects.get(username="ines"), shop=north, role=StaffRole.MANAGER.value
+    )
+    with north.during():
+        owner = Customer.objects.create(name=people.NORTHERNER, phone="0555 014 390")
+        half_baseline(JobScript(owner, NORTHERN, 2))
 
 
 def fill_rack() -> None:
