@@ -4,6 +4,8 @@ All on 127.0.0.1, kept running by this process. SIGHUP restarts the application 
 other without a refused request. The same for three machines: deploy/cluster.
 """
 
+import csv
+import io
 import json
 import os
 import re
@@ -64,7 +66,8 @@ class Node(PrivateDatabase):
         return self.process is not None and self.process.poll() is None
 
     def begin(self) -> subprocess.Popen[bytes]:
-        """Join the nodes that run; where none does, the one with the newest records begins anew.
+        """Join the nodes that run; where none does, the one with the newest records begins anew. One that
+        joins is not waited for: the front looks whether it is ready.
 
         Raises
         ------
@@ -79,7 +82,9 @@ class Node(PrivateDatabase):
             if newest is not self:
                 raise Halt(f"{newest.name} has newer records and begins.")
             self._may_begin()
-        self._serve()
+        self._launch()
+        if self.first:
+            self.wait_until_ready()
         assert self.process is not None
         return self.process
 
@@ -194,12 +199,20 @@ class Front:
             check=READY_SCRIPT,
         )  # fmt: skip
 
-    def say(self, command: str) -> None:
-        """A command to the running haproxy."""
+    def say(self, command: str) -> str:
+        """A command to the running haproxy; its answer."""
         with socket.socket(socket.AF_UNIX) as line:
             line.connect(str(self.control))
             line.sendall(f"{command}\n".encode())
-            line.recv(4096)
+            return b"".join(iter(lambda: line.recv(65536), b"")).decode()
+
+    def state_of(self, application: str) -> str:
+        """As the front sees it: UP, DOWN, DRAIN, MAINT."""
+        rows = csv.DictReader(io.StringIO(self.say("show stat").removeprefix("# ")))
+        mine = [
+            row for row in rows if (row["pxname"], row["svname"]) == ("applications", application)
+        ]
+        return mine[0]["status"] if mine else ""
 
 
 TEMPLATE = """global
@@ -261,8 +274,9 @@ def _serve_cluster(home: Path, root: Path, port: int) -> int:
     newest_first = sorted(nodes, key=lambda one: (-one.sequence(), one.number))
     kept = [Kept(one.name, one.begin) for one in newest_first]
     try:
-        for each in kept:
+        for each, node in zip(kept, newest_first, strict=True):
             each.look(time.monotonic())
+            node.wait_until_ready()
         first = newest_first[0]
         first.set_up()
         variables = _variables(root, home, first, front)
@@ -308,19 +322,18 @@ def _roll(front: Front, applications: list[Kept]) -> None:
         one.end()
         one.failures, one.due_at, one.process = 0, 0.0, None
         one.look(time.monotonic())
-        _until_it_answers(front.applications[applications.index(one)])
         front.say(f"set server applications/{one.name} state ready")
-        time.sleep(DRAIN_S)
+        _until_it_is_up(front, one.name)
     note("All application servers run anew.")
 
 
-def _until_it_answers(port: int) -> None:
+def _until_it_is_up(front: Front, name: str) -> None:
+    """The front has seen it answer that it is ready, and has seen so for a moment."""
     until = time.monotonic() + 60
     while time.monotonic() < until:
-        with socket.socket() as probe:
-            if probe.connect_ex(("127.0.0.1", port)) == 0:
-                return
-        time.sleep(0.1)
+        time.sleep(DRAIN_S)
+        if front.state_of(name).startswith("UP"):
+            return
 
 
 def _ports(home: Path) -> dict[str, Any]:

@@ -103,7 +103,11 @@ class PrivateDatabase:
             shutil.rmtree(self.run, ignore_errors=True)
 
     def _serve(self) -> None:
-        """Start the server on its data and wait until it answers."""
+        """Start the server on its data and wait until it answers; one that does not is ended."""
+        self._launch()
+        self.wait_until_ready()
+
+    def _launch(self) -> None:
         log = self.home / "mariadbd.log"
         command = ["mariadbd", *self._common(), f"--port={self.port}", f"--log-error={log}"]
         command += ["--bind-address=127.0.0.1", f"--socket={self.socket}", "--skip-name-resolve"]
@@ -121,7 +125,6 @@ class PrivateDatabase:
             start_new_session=True,
             env=os.environ | own | self.more_variables(),
         )
-        self._wait_until_ready(log)
 
     def more_options(self) -> list[str]:
         """Of the server, besides what each has."""
@@ -161,7 +164,23 @@ class PrivateDatabase:
             shutil.rmtree(self.data, ignore_errors=True)
             raise Halt(f"The database could not be made in {self.data}:\n{done.stderr[-1500:]}")
 
-    def _wait_until_ready(self, log: Path) -> None:
+    def wait_until_ready(self) -> None:
+        """Until the server answers.
+
+        Raises
+        ------
+        Halt
+            It has ended, or does not answer in time.
+        """
+        try:
+            self._until_it_answers(self.home / "mariadbd.log")
+        except BaseException:  # a signal too: nothing is left running that nobody watches
+            if self.process and self.process.poll() is None:
+                self.process.kill()
+                self.process.wait()
+            raise
+
+    def _until_it_answers(self, log: Path) -> None:
         assert self.process
         until = time.monotonic() + 40
         while time.monotonic() < until:

@@ -21,7 +21,8 @@ def nodes(tmp_path, monkeypatch):
         one.others = [other for other in made if other is not one]
         one.found = ""
         monkeypatch.setattr(one, "recovered", lambda one=one: one.found)
-        monkeypatch.setattr(one, "_serve", lambda one=one: setattr(one, "process", FakeProcess()))
+        monkeypatch.setattr(one, "wait_until_ready", lambda: None)
+        monkeypatch.setattr(one, "_launch", lambda one=one: setattr(one, "process", FakeProcess()))
     return made
 
 
