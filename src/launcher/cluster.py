@@ -9,17 +9,19 @@ import io
 import json
 import os
 import re
+import secrets
 import signal
 import socket
 import subprocess
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Any
 
 from launcher import environment, system
-from launcher.database import USER, PrivateDatabase, free_port, secret
+from launcher.database import USER, PrivateDatabase, secret
 from launcher.say import Halt, note
 from launcher.serving import (
     as_owner,
@@ -44,6 +46,7 @@ TIMING = "evs.keepalive_period=PT0.5S;evs.inactive_check_period=PT0.5S;evs.suspe
 TIMING += ";evs.inactive_timeout=PT4S;evs.install_timeout=PT4S"
 """A node that says nothing for two seconds is left out by the others."""
 DRAIN_S = 1.0
+LOWEST_PORT, FIRST_PLACES, HIGHEST_PORT = 20_000, 8_000, 32_000
 
 
 class Node(PrivateDatabase):
@@ -51,7 +54,7 @@ class Node(PrivateDatabase):
 
     def __init__(self, home: Path, number: int, ports: list[dict[str, int]]):
         super().__init__(home / f"node{number + 1}")
-        self.number, self.ports, self.secrets = number, ports, home
+        self.number, self.ports, self.shared = number, ports, home
         self.port = ports[number]["sql"]
         self.others: list[Node] = []
         self.first = False
@@ -139,8 +142,8 @@ class Node(PrivateDatabase):
 
     def more_variables(self) -> dict[str, str]:
         """The scripts that copy all records to a node that has none, and what they need."""
-        tools = self.secrets / "tools" / "usr" / "bin"
-        return {"PATH": f"{tools}:{os.environ['PATH']}", HOME_VARIABLE: str(self.secrets)}
+        tools = self.shared / "tools" / "usr" / "bin"
+        return {"PATH": f"{tools}:{os.environ['PATH']}", HOME_VARIABLE: str(self.shared)}
 
     def set_up(self) -> None:
         """The first node's users and schema; the others get them from it."""
@@ -158,7 +161,7 @@ class Node(PrivateDatabase):
             state.write_text(re.sub(r"safe_to_bootstrap:\s*0", "safe_to_bootstrap: 1", text))
 
     def _password(self, user: str) -> str:
-        return secret(self.secrets / f"{user}-password")
+        return secret(self.shared / f"{user}-password")
 
 
 @dataclass(frozen=True)
@@ -276,7 +279,7 @@ def _serve_cluster(home: Path, root: Path, port: int) -> int:
     try:
         for each, node in zip(kept, newest_first, strict=True):
             each.look(time.monotonic())
-            node.wait_until_ready()
+            _until_ready_if_it_joins(node)
         first = newest_first[0]
         first.set_up()
         variables = _variables(root, home, first, front)
@@ -297,6 +300,16 @@ def _serve_cluster(home: Path, root: Path, port: int) -> int:
     finally:
         for each in reversed(kept):
             each.end()
+
+
+def _until_ready_if_it_joins(node: Node) -> None:
+    """One that does not join at the first try is started again with everything else."""
+    try:
+        node.wait_until_ready()
+    except Halt as halt:
+        if node.first:
+            raise
+        note(f"{node.name} has not joined yet. {halt}")
 
 
 def _variables(root: Path, home: Path, node: Node, front: Front) -> dict[str, str]:
@@ -337,20 +350,30 @@ def _until_it_is_up(front: Front, name: str) -> None:
 
 
 def _ports(home: Path) -> dict[str, Any]:
-    """Chosen once, for the nodes have to find each other again."""
+    """Chosen once, for the nodes have to find each other again; below those that the system hands out to
+    connections, one of which might have taken a node's by the time it starts."""
     path = home / "ports.json"
     if not path.exists():
+        free = _free_ports()
         nodes = [
-            {name: free_port() for name in ("sql", "group", "ist", "sst")} for _ in range(NODES)
+            {name: next(free) for name in ("sql", "group", "ist", "sst")} for _ in range(NODES)
         ]
-        chosen = {
-            "nodes": nodes,
-            "sql": free_port(),
-            "applications": [free_port() for _ in range(APPLICATIONS)],
-        }
+        servers = [next(free) for _ in range(APPLICATIONS)]
+        chosen = {"nodes": nodes, "sql": next(free), "applications": servers}
         path.write_text(json.dumps(chosen))
     found: dict[str, Any] = json.loads(path.read_text())
     return found
+
+
+def _free_ports() -> Iterator[int]:
+    """Ports of this machine that nobody listens on, from a random place on."""
+    for port in range(LOWEST_PORT + secrets.randbelow(FIRST_PLACES), HIGHEST_PORT):
+        with socket.socket() as probe:
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+        yield port
 
 
 def ensure_copying_scripts(home: Path) -> None:

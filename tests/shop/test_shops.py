@@ -8,6 +8,7 @@ from django.test import Client
 from django.urls import get_resolver, reverse
 from django.utils import timezone
 
+from bowcore.errors import Refused
 from bowcore.workflow.steps.course import STEPS
 from shop.accounts.models import Member, Membership, Shop
 from shop.audit.models import Event
@@ -21,6 +22,7 @@ from shop.engine.priors import book_prior
 from shop.jobs.models import Job
 from shop.jobs.screens import state_or_404
 from shop.people import actions
+from shop.press.actions.cycle import _require_second_eyes
 from shop.rack.actions import move_bow
 from shop.setup.invariants import broken_rules
 from shop.tenancy.here import working_for
@@ -238,3 +240,12 @@ def test_the_demo_has_a_second_shop_with_its_own_bow(db):
     with first.during():
         assert Job.objects.count() > 10
     assert not broken_rules()
+
+
+def test_the_second_pair_of_eyes_works_in_this_shop(north, pia):
+    stranger = Member.objects.get(username="una")
+    with (
+        Shop.objects.order_by("pk")[0].during(),
+        pytest.raises(Refused, match="does not work in this shop"),
+    ):
+        _require_second_eyes(pia, stranger)

@@ -15,7 +15,7 @@ from bowcore.workflow.gates import require_gate
 from bowcore.workflow.needs import why_missed
 from bowcore.workflow.press_plan import require_press
 from bowcore.workflow.replacement import may_share_press, replacement_order
-from bowcore.workflow.roles import needs_second_eyes
+from bowcore.workflow.roles import needs_second_eyes, require
 from bowcore.workflow.steps.baseline import baseline_missing, marks_missing
 from bowcore.workflow.supply import require_here
 from shop.accounts.models import Member, Shop
@@ -267,3 +267,4 @@ def _require_second_eyes(by: Member, second: Member | None) -> None:
         return
     if second is None or second == by:
         raise Refused("A second person has to look at the gate and sign with name and password.")
+    require(second.staff_role, "change")
