@@ -38,11 +38,6 @@ class Event(models.Model):
     def __str__(self) -> str:
         return self.summary
 
-    def say(self, summary: str, result: str) -> None:
-        """What was done, once: afterwards the database refuses to change it."""
-        self.summary, self.result = summary[:300], result
-        self.save(update_fields=["summary", "result"])
-
 
 class Permanent(Exception):
     """Someone tried to change or delete a fact. A correction is a new row."""

@@ -89,7 +89,7 @@ def on_job(job_id: int, verb: str, submission: Submission) -> Iterator[EventDraf
         yield event
         job.version = event.seq
         job.save()
-        begun.say(event.summary, event.result)
+        say_what_was_done(begun, event.summary, event.result)
 
 
 @contextmanager
@@ -100,6 +100,12 @@ def without_job(verb: str, submission: Submission) -> Iterator[EventDraft]:
         event = EventDraft(None, 1, submission.by)
         yield event
         _record(event, verb, submission)
+
+
+def say_what_was_done(event: Event, summary: str, result: str) -> None:
+    """Once: afterwards the database refuses to change it."""
+    event.summary, event.result = summary[:300], result
+    event.save(update_fields=["summary", "result"])
 
 
 def _refuse_repeat(submission: Submission, verb: str, job_id: int | None) -> None:

@@ -1,6 +1,6 @@
 """Every kind of act that the log knows."""
 
-VERBS = (
+KINDS_OF_ACT = (
     "bolts_back", "cancel", "cancel_fit", "change", "change_customer", "change_order", "change_role",
     "check_in", "check_part", "choose_policy", "choose_press", "choose_replacement", "draw_curve",
     "fit_curve", "forget_second_step", "hand_over", "import_record", "inspect", "invite", "leave_it",

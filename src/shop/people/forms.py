@@ -5,7 +5,7 @@ from django import forms
 from bowcore.workflow.roles import StaffRole
 from shop.accounts.models import Member
 from shop.audit.selectors import LogFilter
-from shop.audit.verbs import VERBS
+from shop.audit.verbs import KINDS_OF_ACT
 from shop.jobs.action_view import SubmissionForm
 from shop.ui.form_fields import RowField
 
@@ -44,7 +44,7 @@ class LogForm(forms.Form):
 
     by = RowField(Member.of_this_shop, required=False, label="Who", empty_label="everybody")
     verb = forms.ChoiceField(
-        choices=[("", "anything"), *((one, one.replace("_", " ")) for one in VERBS)],
+        choices=[("", "anything"), *((one, one.replace("_", " ")) for one in KINDS_OF_ACT)],
         required=False,
         label="What was done",
     )
