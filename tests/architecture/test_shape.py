@@ -93,6 +93,13 @@ def test_only_actions_write(path):
                 pytest.fail(f"{path.name}:{node.lineno} writes: {ast.unparse(node.func)}")
 
 
+def test_no_comment_of_a_template_is_shown():
+    """A comment in `{#` and `#}` that goes over two lines is text of the page."""
+    for path in (ROOT / "src/shop").rglob("*.html"):
+        for comment in re.findall(r"\{#.*", path.read_text()):
+            assert "#}" in comment, (path.name, comment)
+
+
 def test_no_script_or_style_inside_templates():
     for path in (ROOT / "src/shop").rglob("*.html"):
         text = path.read_text()
