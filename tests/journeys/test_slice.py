@@ -255,15 +255,14 @@ def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor,
 
 
 def test_a_login_that_has_run_out_is_asked_for_and_then_it_is_sent(chromium, server, floor):
-    from django.contrib.sessions.models import Session
-
+    from shop.accounts.models import LoginSession
     from shop.measurements.models import Reading
 
     _, person = outage(chromium, server)
     server.kill()
     person.find("#text").send_keys("31 3/16", ENTER)
     person.sees("No connection.")
-    Session.objects.all().delete()
+    LoginSession.objects.all().delete()
     server.start()
     person.wait(lambda d: "/login" in d.current_url, 20)
     stored = "return JSON.stringify(Object.entries(localStorage))"
