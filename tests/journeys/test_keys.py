@@ -129,4 +129,4 @@ def test_no_page_scrolls_sideways_and_the_bar_stays_low(person, reading, width):
         wide, bar = person.driver.execute_script(
             "return [document.documentElement.scrollWidth, document.querySelector('.bar')?.offsetHeight || 0]"
         )
-        assert wide <= width and bar <= 130, (path, wide, bar)
+        assert wide <= width and bar <= 80, (path, wide, bar)
