@@ -32,6 +32,9 @@ from launcher.supervising import processes_of  # noqa: E402
 NOT_NOW = (0, 500, 502, 503, 504)
 SETTLE_S = 12.0
 GIVE_UP_AFTER_S = 120.0
+COPIED_JOB, MANY_JOBS = 2, 100_000
+POSTS_A_JOB = 60
+"""More than anybody reads of one bow."""
 
 
 KINDS = (
@@ -67,14 +70,19 @@ class Cluster(Demo):
 
 @dataclass
 class Poster:
-    """Somebody who reads the brace height of one job, over and over."""
+    """Somebody who reads the brace height of one job after the other, over and over."""
 
     cluster: Cluster
-    job: int
+    jobs: list[int]
     seen: int = 0
     keys: list[str] = field(default_factory=list)
     refused: int = 0
     waited: float = 0.0
+
+    @property
+    def job(self) -> int:
+        """The one that is on the bench now."""
+        return self.jobs[len(self.keys) // POSTS_A_JOB % len(self.jobs)]
 
     def post_once(self, stop: threading.Event) -> None:
         """One reading, until it is accepted."""
@@ -84,6 +92,8 @@ class Poster:
             if status == 200:
                 self.keys.append(key)
                 self.waited = max(self.waited, time.monotonic() - began)
+                if len(self.keys) % POSTS_A_JOB == 0:
+                    self.seen = 0
                 return
             if status == 409:
                 self.seen = 0
@@ -148,6 +158,30 @@ def suffered(cluster: Cluster, posters: list[Poster], seconds: float, what: str)
         thread.join()
 
 
+def more_jobs(cluster: Cluster, count: int) -> list[int]:
+    """Copies of a job whose bow is being read, by their numbers."""
+    ids = [COPIED_JOB + MANY_JOBS + at for at in range(count)]
+    copy = f"CREATE TEMPORARY TABLE c SELECT * FROM jobs_job WHERE id = {COPIED_JOB};"
+    each = (f"UPDATE c SET id = {pk}; INSERT INTO jobs_job SELECT * FROM c;" for pk in ids)
+    cluster.ask(copy + "".join(each))
+    return ids
+
+
+def post_until(posters: list[Poster], count: int) -> None:
+    """Everybody posts at once, nothing is killed, until there are so many in all."""
+    stop = threading.Event()
+
+    def go_on(one: Poster) -> None:
+        while sum(len(each.keys) for each in posters) < count:
+            one.post_once(stop)
+
+    threads = [threading.Thread(target=go_on, args=(one,)) for one in posters]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+
+
 def main() -> int:
     parser = argparse.ArgumentParser()
     parser.add_argument("--people", type=int, default=3)
@@ -160,8 +194,8 @@ def main() -> int:
         try:
             cluster.start()
             cluster.log_in()
-            jobs = cluster.ask("SELECT id FROM jobs_job WHERE id IN (2, 8, 10)").split()
-            posters = [Poster(cluster, int(job)) for job in jobs[: chosen.people]]
+            jobs = more_jobs(cluster, chosen.posts // POSTS_A_JOB + chosen.people)
+            posters = [Poster(cluster, jobs[at :: chosen.people]) for at in range(chosen.people)]
             print("| killed | posts | lost | doubled | refused posts | longest wait, s |")
             print("| --- | --- | --- | --- | --- | --- |")
             for what in KINDS * chosen.rounds:
@@ -169,10 +203,7 @@ def main() -> int:
                 suffered(cluster, posters, SETTLE_S, what)
                 keys = [key for one in posters for key in one.keys if key not in before]
                 bad = said(cluster, what, keys, posters) or bad
-            stop = threading.Event()
-            while sum(len(one.keys) for one in posters) < chosen.posts:
-                for one in posters:
-                    one.post_once(stop)
+            post_until(posters, chosen.posts)
             every = [key for one in posters for key in one.keys]
             bad = said(cluster, "in all", every, posters) or bad
         finally:

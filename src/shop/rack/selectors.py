@@ -1,12 +1,13 @@
 """Questions of the rack: what is open, in which order, and finding anything."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from django.db.models import QuerySet
 from django.utils.safestring import SafeString
 
+from bowcore.quantities.units import length_unit
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.standing import Standing, standing
 from bowcore.workflow.steps.course import Course
@@ -36,20 +37,57 @@ class Slot:
     progress: SafeString
     standing: Standing
     asked: tuple[str, ...]
+    rests_on: tuple[object, ...] = ()
+    """All that it depends on, besides whose bow it is."""
+
+    @property
+    def drawn_of(self) -> str:
+        """All that its row on the rack depends on, as one text."""
+        job = self.job
+        names = (str(job.bow.customer), str(job.bow), job.promised_on, str(job.assigned_to))
+        return repr((*self.rests_on, *names))
 
     @property
     def danger(self) -> bool:
         return any(hold.danger for hold in self.holds)
 
 
+MOST_KEPT = 3000
+_KEPT: dict[tuple[object, ...], Slot] = {}
+"""What followed from a job's facts, by all that they depend on: the rack asks again and again."""
+
+
 def open_slots() -> list[Slot]:
-    """Every open job by promised day, computed from its facts, in a fixed number of queries."""
-    jobs = list(
-        Job.objects.filter(handed_over_at=None, cancelled_at=None)
-        .select_related("bow__customer", "bow__entry", "assigned_to")
-        .prefetch_related("holds")
-        .order_by("promised_on", "pk")
-    )
+    """Every open job by promised day, computed from its facts, in a fixed number of queries.
+
+    A job whose version this process has seen is not read again: what is done to it makes another version.
+    """
+    listed = _with_their_bows().filter(handed_over_at=None, cancelled_at=None)
+    jobs = list(listed.defer("spec").order_by("promised_on", "pk"))
+    shop = Shop.current()
+    keys = {job.pk: _all_it_depends_on(job, shop) for job in jobs}
+    slots = {job.pk: slot for job in jobs if (slot := _KEPT.get(keys[job.pk]))}
+    unseen = [job.pk for job in jobs if job.pk not in slots]
+    fresh = _computed(unseen, shop) if unseen else {}
+    if len(_KEPT) + len(fresh) > MOST_KEPT:
+        _KEPT.clear()
+    _KEPT.update({keys[pk]: slot for pk, slot in fresh.items()})
+    slots |= fresh
+    return [replace(slots[job.pk], job=job, rests_on=keys[job.pk]) for job in jobs]
+
+
+def _with_their_bows() -> QuerySet[Job]:
+    return Job.objects.select_related("bow__customer", "bow__entry", "assigned_to")
+
+
+def _all_it_depends_on(job: Job, shop: Shop) -> tuple[object, ...]:
+    settings = tuple(str(getattr(shop, field.attname)) for field in shop._meta.concrete_fields)
+    return (job.pk, job.opened_at, job.version, length_unit(), settings)
+
+
+def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
+    """What the rack shows of these jobs, by id."""
+    jobs = list(_with_their_bows().filter(pk__in=ids).prefetch_related("holds"))
     readings = _by_job(
         Reading.objects.filter(job__in=jobs).select_related("sheet").order_by("seq", "pk")
     )
@@ -60,7 +98,6 @@ def open_slots() -> list[Slot]:
     marks = _by_job(MarkEntry.objects.filter(job__in=jobs).order_by("seq", "pk"))
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
     left = _by_job(LeftOnPurpose.objects.filter(job__in=jobs).order_by("seq", "pk"))
-    shop = Shop.current()
 
     def rows_of(job: Job) -> JobRows:
         return JobRows(
@@ -72,7 +109,7 @@ def open_slots() -> list[Slot]:
             left.get(job.pk, []),
         )
 
-    return [_slot(JobState(job, rows_of(job), shop)) for job in jobs]
+    return {job.pk: _slot(JobState(job, rows_of(job), shop)) for job in jobs}
 
 
 def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:

@@ -71,6 +71,13 @@ MIDDLEWARE = [
 
 ROOT_URLCONF = "shop.urls"
 WSGI_APPLICATION = "shop.wsgi.application"
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": 5000},
+    }
+}
+"""Of this process alone: rows of the rack as they are drawn."""
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
