@@ -32,7 +32,7 @@ from launcher.supervising import processes_of  # noqa: E402
 NOT_NOW = (0, 500, 502, 503, 504)
 SETTLE_S = 12.0
 GIVE_UP_AFTER_S = 120.0
-COPIED_JOB, MANY_JOBS = 2, 100_000
+MANY_JOBS = 100_000
 POSTS_A_JOB = 60
 """More than anybody reads of one bow."""
 
@@ -160,8 +160,13 @@ def suffered(cluster: Cluster, posters: list[Poster], seconds: float, what: str)
 
 def more_jobs(cluster: Cluster, count: int) -> list[int]:
     """Copies of a job whose bow is being read, by their numbers."""
-    ids = [COPIED_JOB + MANY_JOBS + at for at in range(count)]
-    copy = f"CREATE TEMPORARY TABLE c SELECT * FROM jobs_job WHERE id = {COPIED_JOB};"
+    never_pressed = "id NOT IN (SELECT job_id FROM press_presscycle)"
+    being_read = (
+        f"inspected AND handed_over_at IS NULL AND cancelled_at IS NULL AND {never_pressed}"
+    )
+    copied = cluster.ask(f"SELECT MIN(id) FROM jobs_job WHERE {being_read}").strip()
+    ids = [MANY_JOBS + at for at in range(count)]
+    copy = f"CREATE TEMPORARY TABLE c SELECT * FROM jobs_job WHERE id = {copied};"
     each = (f"UPDATE c SET id = {pk}; INSERT INTO jobs_job SELECT * FROM c;" for pk in ids)
     cluster.ask(copy + "".join(each))
     return ids

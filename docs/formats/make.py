@@ -86,6 +86,10 @@ CASES = {
     "virtual": {"book": BOOK, "seed": 7, "faults": {"shorter": {"cable_a": 0.05}},
                 "acts": [{"read": "stop_gap"}, {"turn": {"cable_a": -2}}, {"read": "stop_gap", "takes": 3}]},
     "entry": {"quantity": "axle_to_axle", "text": "33 1/16+"},
+    "fit": {"book": BOOK},
+    "peep": {"book": BOOK, "nock_to_peep_in": 5.25, "turn_deg": 75, "lay": "z"},
+    "rest": {"book": BOOK, "driver": "cable_b", "twisted_since": {"cable_b": 2}},
+    "sight": {"speed_fps": 288, "now_fps": 284, "peep_to_pin_in": 30, "distances_yd": [20, 40, 60]},
     "bundle": {"length_in": 36, "strands": 24, "twists": 21.6},
 }  # fmt: skip
 

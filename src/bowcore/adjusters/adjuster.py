@@ -99,6 +99,15 @@ class TurnableBow(Protocol):
     def turn_bolts(self, top: int, bottom: int) -> None:
         """Turn limb bolts out, in half turns."""
 
+    def raise_nock(self, inches: float) -> None:
+        """Tie the nock point higher on the string. [in]"""
+
+    def move_rest(self, way: str, inches: float) -> None:
+        """Move the rest: `way` is the key of one of its adjusters. [in]"""
+
+    def turn_peep(self, minutes: float) -> None:
+        """Turn the peep, clockwise seen from above, as on a clock's face."""
+
 
 @dataclass(frozen=True)
 class Adjuster(ABC):

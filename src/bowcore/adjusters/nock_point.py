@@ -6,12 +6,14 @@ from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Needs, Trial, TurnableBow
 from bowcore.adjusters.string_or_cable import TRIAL_IN
-from bowcore.errors import BadInput
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_length
 
 MOST_NOCK_STEPS = 4
+USUAL_NOCK_STEP_IN = 1 / 32
+"""A tie is moved by turning it along the serving, about so much at a time (common practice)."""
 
 
 @dataclass(frozen=True)
@@ -34,17 +36,20 @@ class NockPoint(Adjuster):
             return []
         return [cls("nock_point", "Nock point", raises_in=spec.nock_step_in)]
 
+    @classmethod
+    def to_be_tied(cls, spec: BowSpec) -> "NockPoint":
+        """The nock point as the fit moves it, by the book's step or by the usual one."""
+        return cls("nock_point", "Nock point", raises_in=spec.nock_step_in or USUAL_NOCK_STEP_IN)
+
     def trial(self) -> Trial:
-        return Trial(
-            Changes(nock_up_in=TRIAL_IN), self.raises_in / TRIAL_IN, {"nock_height": self.raises_in}
-        )
+        up = dict.fromkeys(("nock_height", "arrow_level"), self.raises_in)
+        return Trial(Changes(nock_up_in=TRIAL_IN), self.raises_in / TRIAL_IN, up)
 
     def turn_on(self, bow: TurnableBow, count: int) -> None:
-        raise BadInput("The simulated bow has no nock point to move.", self.key)
+        bow.raise_nock(count * self.raises_in)
 
     def say(self, count: int) -> str:
-        way = "up" if count > 0 else "down"
-        return f"{abs(count)} step{'s' if abs(count) > 1 else ''} {way}"
+        return f"{say_length(abs(count) * self.raises_in)} {'up' if count > 0 else 'down'}"
 
     def usual_totals(self, most: int) -> tuple[int, int]:
         return -MOST_NOCK_STEPS, MOST_NOCK_STEPS

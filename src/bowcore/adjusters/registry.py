@@ -7,12 +7,15 @@ from typing import Any
 from bowcore.adjusters.adjuster import Adjuster, Position
 from bowcore.adjusters.limb_bolt import LimbBolt
 from bowcore.adjusters.nock_point import NockPoint
+from bowcore.adjusters.peep_pair import PeepPair
+from bowcore.adjusters.rest_move import RestMove
 from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.string_or_cable import StringOrCable
 from bowcore.adjusters.yoke_leg import YokeLeg
 from bowcore.errors import BadInput
 from bowcore.mechanics.bundle import Bundle
+from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.specification import BowSpec
 
 KINDS: dict[str, type[Adjuster]] = {
@@ -37,6 +40,15 @@ def adjusters_of(spec: BowSpec, twisted: Mapping[str, int] | None = None) -> tup
         Kind by kind, parts in the book's order.
     """
     return tuple(one for kind in KINDS.values() for one in kind.all_on(spec, twisted or {}))
+
+
+def fit_adjusters_of(spec: BowSpec, lay: Lay | None = None) -> tuple[Adjuster, ...]:
+    """What is moved to make a bow ready to shoot: nock point, rest, the string's two ends.
+
+    Nothing that is planned back to spec knows them: they move no length. `lay` is the string's.
+    """
+    ends = PeepPair.of(lay or Lay.Z)
+    return (NockPoint.to_be_tied(spec), *RestMove.all_on(spec, {}), ends)
 
 
 def adjuster_in(adjusters: Iterable[Adjuster], key: str) -> Adjuster:

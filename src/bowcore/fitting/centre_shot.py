@@ -59,7 +59,7 @@ class ArrowLine:
         """
         if self.apart < LEAST_SPAN_IN:
             raise BadInput(
-                f"Read front and back at least {LEAST_SPAN_IN:g} in apart: nearer, the difference is the gauge's.",
+                f"Read front and back at least {LEAST_SPAN_IN:g} in apart, or the gauge decides.",
                 "apart", f"{LEAST_SPAN_IN:g} in or more",
             )  # fmt: skip
 

@@ -22,6 +22,8 @@ NEAR_ENOUGH_DEG = 18.0
 LENGTH_COST_DEG = 25.0
 """A half twist of length is worth so much of angle left over: brace, draw and timing move; our figure."""
 EFFORT_COST_DEG = 6.0
+TURNED_AWAY_COST_DEG = 90.0
+"""A peep that still does not face the eye is pressed for once more; our figure."""
 
 
 def share_from_top(twin: Twin, nock_to_peep_in: float) -> float:
@@ -110,7 +112,9 @@ def _turn(share: float, wanted_deg: float, bottom: int, top: int, lay: Lay) -> P
 
 
 def _cost(one: PeepTurn) -> float:
-    return abs(one.left_deg) + LENGTH_COST_DEG * abs(one.net) + EFFORT_COST_DEG * one.hands
+    turned_away = 0.0 if one.faces else TURNED_AWAY_COST_DEG
+    moved = LENGTH_COST_DEG * abs(one.net) + EFFORT_COST_DEG * one.hands
+    return abs(one.left_deg) + moved + turned_away
 
 
 def _within_half_a_turn(angle: float) -> float:

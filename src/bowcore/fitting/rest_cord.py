@@ -2,7 +2,8 @@
 
 On a cable the clamp sits at a fixed piece of its thread; as the bow is drawn it moves away from the rest, and
 the last part of that run lifts the arm. On a limb it holds a sprung arm down at rest; as the bow is drawn it
-comes nearer and lets the arm up. Derived in docs/derivations/fit.md. Frame of the twin: x toward the archer, y up; inch.
+comes nearer and lets the arm up. Derived in docs/derivations/fit.md. Frame of the twin: x toward the archer,
+y up; inch.
 """
 
 from dataclasses import dataclass
@@ -78,7 +79,7 @@ class CordRun:
     def pull_in(self) -> Floats:
         """How far the clamp has moved in the sense that brings the arm up, at each draw. [in]"""
         moved = self.distance_in - self.distance_in[0]
-        return -moved if self.lets_up else moved
+        return np.asarray(-moved if self.lets_up else moved)
 
     def distance_at(self, to_full_draw_in: float) -> float:
         """From rest to clamp, so many inches before full draw. [in]"""
@@ -159,7 +160,7 @@ def arm_up(run: CordRun, cord_in: float, lift_in: float = ARM_LIFT_IN) -> ArmUp:
 
 
 def cord_for(run: CordRun, wanted_in: float = UP_WANTED_IN, lift_in: float = ARM_LIFT_IN) -> float:
-    """Length of cord, from rest to clamp with the arm up, that has it up so many inches before full draw. [in]
+    """Length of cord, rest to clamp with the arm up, that has it up so many inches before full draw. [in]
 
     A cord that lets the arm up is as long as holds it down at rest; when it is up follows from that.
 
@@ -171,8 +172,9 @@ def cord_for(run: CordRun, wanted_in: float = UP_WANTED_IN, lift_in: float = ARM
     moved = float(np.interp(wanted_in, run.to_full_draw_in[::-1], run.pull_in[::-1]))
     if moved < lift_in:
         raise Refused(
-            f"Until {say_length(wanted_in)} before full draw this clamp moves {say_length(max(moved, 0))} as the "
-            f"arm needs it, which takes {say_length(lift_in)}. Clamp it where the cable or limb moves more."
+            f"Until {say_length(wanted_in)} before full draw this clamp moves "
+            f"{say_length(max(moved, 0))} as the arm needs it, which takes {say_length(lift_in)}. "
+            "Clamp it where the cable or limb moves more."
         )
     return float(run.distance_in[0]) - lift_in if run.lets_up else run.distance_at(wanted_in)
 

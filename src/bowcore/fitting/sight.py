@@ -20,6 +20,7 @@ BISECTIONS = 40
 MOST_DRAG_PER_FT = 0.004
 """Ten times what a usual arrow has: beyond, the marks were not shot with one arrow; our figure."""
 MARK_READ_SIGMA_IN = 0.02
+LEAST_MARKS = 2
 LEAST_APART_YD = 10.0
 STEEPEST = 0.6  # rad; no mark is shot steeper
 AXES = (
@@ -126,7 +127,7 @@ class Flight:
 
 
 def pin_place_in(flight: Flight, sight: SightGeometry, distance_yd: float) -> float:
-    """Place of the pin on its bar for a distance, downward from the line through the eye along the arrow. [in]
+    """Place of the pin on its bar, downward from the line through the eye along the arrow. [in]
 
     The target is level with the eye; the pin lies on the line from eye to target, which falls from the
     arrow's line by the angle of launch.
@@ -146,8 +147,8 @@ class SightMark:
 
 @dataclass(frozen=True)
 class MovedMark:
-    """A mark and how far down it goes, with its doubt; `impact_in` is how much lower the arrow hits by the old
-    mark. [in]"""
+    """How far down a mark goes, with its doubt; `impact_in` is how much lower the arrow hits by the old one.
+    [in]"""
 
     distance_yd: float
     down_in: float

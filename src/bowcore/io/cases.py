@@ -369,3 +369,106 @@ class BundleAnswer(Edge):
     strand_length_in: Number
     effective_radius_in: Number
     shortening_in: dict[str, Number]
+
+
+class NockCase(TwinCase):
+    """A book, and what sits on its string: what nock and ties want at full draw."""
+
+    served_in: Annotated[float, Field(strict=True, gt=0.03, lt=0.3)] = 0.11
+    tie_in: Annotated[float, Field(strict=True, gt=0, lt=0.1)] = 0.014
+
+
+class NockAnswer(Edge):
+    """Angles of the string at full draw [deg], play that is wanted there [in], and where the nock starts for
+    a level draw [in]."""
+
+    string_angle_deg: Number
+    play_wanted_in: Number
+    nock_above_rest_in: Number
+    nock_travel_in: Number
+
+
+class PeepCase(TwinCase):
+    """A peep on a string: how far it has to turn, clockwise seen from above; a height from another bow."""
+
+    nock_to_peep_in: Annotated[float, Field(strict=True, gt=1, lt=12)]
+    turn_deg: Annotated[float, Field(strict=True, ge=-180, le=180)] = 0.0
+    lay: Literal["z", "s"] = "z"
+    from_book: BookShape | None = None
+
+
+class PeepTurnAnswer(Edge):
+    """Half twists in at each end, out if negative; how far that turns the peep and what is left. [deg]"""
+
+    bottom: Whole
+    top: Whole
+    shorter_half_twists: Whole
+    turned_deg: Number
+    left_deg: Number
+
+
+class PeepAnswer(Edge):
+    """Place of the peep on the string, ways to turn it, and its height on this bow for the same eye. [in]"""
+
+    share_from_top: Number
+    turns: tuple[PeepTurnAnswer, ...]
+    nock_to_peep_in: Number
+    sigma_in: Number
+
+
+class RestCase(TwinCase):
+    """A book, and what its rest's cord is tied to; half twists made since its cord was set."""
+
+    driver: Literal["cable_a", "cable_b", "top_limb", "bottom_limb"]
+    clamp_in: Annotated[float, Field(strict=True, ge=0, le=40)] | None = None
+    up_in: Annotated[float, Field(strict=True, ge=0, le=20)] = 1.5
+    lift_in: Annotated[float, Field(strict=True, gt=0, le=3)] = 0.75
+    twisted_since: dict[str, StepCount] = {}
+
+
+class RestAnswer(Edge):
+    """Where the cord is clamped, its length with the arm up, and when the arm comes up, in inches before full
+    draw; None where it does not."""
+
+    clamp_in: Number
+    cord_in: Number
+    up_in: Number | None
+    begins_in: Number | None
+    up_now_in: Number | None
+
+
+class SightMarkShape(Edge):
+    """A mark of the archer's. [yd, in]"""
+
+    distance_yd: Annotated[float, Field(strict=True, gt=0, le=200)]
+    place_in: Value
+
+
+class SightCase(Edge):
+    """Speeds before and after, where eye and pin are, and the distances; two marks show the drag."""
+
+    speed_fps: Number
+    now_fps: Number
+    peep_to_pin_in: Number
+    eye_above_arrow_in: Number = 4.0
+    distances_yd: Annotated[
+        tuple[Annotated[float, Field(strict=True, gt=0, le=200)], ...], Field(max_length=40)
+    ] = (20, 30, 40, 50, 60)
+    marks: Annotated[tuple[SightMarkShape, ...], Field(max_length=2)] = ()
+    speed_sigma_fps: Annotated[float, Field(strict=True, ge=0, le=50)] = 1.0
+
+
+class MovedMarkAnswer(Edge):
+    """How far down a mark goes and its doubt; how much lower the arrow hits by the old one. [in]"""
+
+    distance_yd: Number
+    down_in: Number
+    sigma_in: Number
+    impact_in: Number
+
+
+class SightAnswer(Edge):
+    """Drag by two marks, or 0, and every mark. [1/ft]"""
+
+    drag_per_ft: Number
+    marks: tuple[MovedMarkAnswer, ...]

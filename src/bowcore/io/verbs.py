@@ -9,6 +9,17 @@ from pydantic import BaseModel
 from bowcore.adjusters.registry import adjuster_to_json, adjusters_of
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
+from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.fitting.peep import best_of_each_kind, plan_turn, share_from_top, transferred
+from bowcore.fitting.rest_cord import Clamp, Driver, arm_up, best_clamp, cord_for, cord_run
+from bowcore.fitting.sight import (
+    LEAST_MARKS,
+    Flight,
+    SightGeometry,
+    SightMark,
+    fitted_drag,
+    moved_marks,
+)
 from bowcore.io import cases
 from bowcore.io.stored_advice import AdviceAnswer, StoredProblem, answer_record, option_answer
 from bowcore.learning.belief import Innovation
@@ -18,11 +29,12 @@ from bowcore.learning.prior import prior_of_twins
 from bowcore.measurement.bands import Band
 from bowcore.measurement.repeats import RepeatSummary, smaller_than_scatter, summarise
 from bowcore.mechanics.bundle import Bundle
+from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.lean import degrees_per_leg_step, lean_from_shaft
 from bowcore.mechanics.outline import outline
 from bowcore.mechanics.plausible import ensemble
 from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
-from bowcore.mechanics.twin import Twin, build_twin, twin_from_json, twin_to_json
+from bowcore.mechanics.twin import Changes, Twin, build_twin, twin_from_json, twin_to_json
 from bowcore.planning.problem import problem_after, unread_leans
 from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan
@@ -231,6 +243,79 @@ def answer_bundle(case: cases.BundleCase) -> cases.BundleAnswer:
     )
 
 
+def answer_fit(case: cases.NockCase) -> cases.NockAnswer:
+    """a book: the string's angle at full draw, the play that its nock wants, where the nock starts"""
+    bow = _twin(case)
+    angles, start = string_angles(bow), nock_start(bow)
+    return cases.NockAnswer(
+        string_angle_deg=angles.included_deg,
+        play_wanted_in=gap_needed_in(angles, case.served_in, case.tie_in),
+        nock_above_rest_in=start.above_rest_in,
+        nock_travel_in=start.travel_in,
+    )
+
+
+def answer_peep(case: cases.PeepCase) -> cases.PeepAnswer:
+    """a peep: which end of the string turns it, and its height on another bow"""
+    bow = _twin(case)
+    share = share_from_top(bow, case.nock_to_peep_in)
+    before = bow if case.from_book is None else build_twin(case.from_book.spec())
+    sigma = QUANTITIES["nock_to_peep"].precision.sigma
+    height = transferred(case.nock_to_peep_in, string_angles(before), string_angles(bow), sigma)
+    turns = best_of_each_kind(plan_turn(share, case.turn_deg, Lay(case.lay)))
+    return cases.PeepAnswer(
+        share_from_top=share,
+        turns=tuple(
+            cases.PeepTurnAnswer(
+                bottom=one.bottom,
+                top=one.top,
+                shorter_half_twists=one.net,
+                turned_deg=one.turned_deg,
+                left_deg=one.left_deg,
+            )
+            for one in turns
+        ),
+        nock_to_peep_in=height.nock_to_peep_in,
+        sigma_in=height.sigma_in,
+    )
+
+
+def answer_rest(case: cases.RestCase) -> cases.RestAnswer:
+    """a drop-away rest: where its cord is clamped, when its arm comes up, and when after twists since"""
+    bow, driver = _twin(case), Driver(case.driver)
+    if case.clamp_in is None:
+        clamp = best_clamp(bow, driver, case.up_in, case.lift_in)
+    else:
+        clamp = Clamp(driver, case.clamp_in)
+    run = cord_run(bow, clamp)
+    cord = cord_for(run, case.up_in, case.lift_in)
+    up = arm_up(run, cord, case.lift_in)
+    spec = case.book.spec()
+    shorter = {r: spec.part(r).bundle().shortening_in(n) for r, n in case.twisted_since.items()}
+    now = cord_run(bow.changed(Changes(shorter)), clamp, bow)
+    return cases.RestAnswer(
+        clamp_in=clamp.place_in,
+        cord_in=cord,
+        up_in=up.before_full_draw_in,
+        begins_in=up.begins_in,
+        up_now_in=arm_up(now, cord, case.lift_in).before_full_draw_in,
+    )
+
+
+def answer_sight(case: cases.SightCase) -> cases.SightAnswer:
+    """speeds before and after: where each sight mark goes"""
+    sight = SightGeometry(case.peep_to_pin_in, case.eye_above_arrow_in)
+    flight = Flight(case.speed_fps)
+    if len(case.marks) == LEAST_MARKS:
+        first, second = (SightMark(one.distance_yd, one.place_in) for one in case.marks)
+        flight = fitted_drag(case.speed_fps, sight, first, second)
+    moved = moved_marks(flight, case.now_fps, sight, case.distances_yd, case.speed_sigma_fps)
+    return cases.SightAnswer(
+        drag_per_ft=flight.drag_per_ft,
+        marks=tuple(cases.MovedMarkAnswer(**asdict(one)) for one in moved),
+    )
+
+
 @dataclass(frozen=True)
 class Verb:
     """A verb: the shapes of its case and its answer, and the function between them."""
@@ -257,6 +342,10 @@ VERBS = {
     "virtual": Verb(cases.VirtualCase, cases.VirtualAnswer, answer_virtual),
     "readings": Verb(cases.ReadingsCase, cases.ReadingsAnswer, answer_readings),
     "entry": Verb(cases.EntryCase, cases.EntryAnswer, answer_entry),
+    "fit": Verb(cases.NockCase, cases.NockAnswer, answer_fit),
+    "peep": Verb(cases.PeepCase, cases.PeepAnswer, answer_peep),
+    "rest": Verb(cases.RestCase, cases.RestAnswer, answer_rest),
+    "sight": Verb(cases.SightCase, cases.SightAnswer, answer_sight),
     "bundle": Verb(cases.BundleCase, cases.BundleAnswer, answer_bundle),
 }
 

@@ -15,8 +15,10 @@ from bowcore.quantities.changes import (
     Change,
 )
 from bowcore.quantities.quantity import (
+    CLOCK,
     Asked,
     Direction,
+    Fit,
     Quantity,
     ReferencePoint,
     Role,
@@ -63,6 +65,17 @@ HEIGHT = (
     Direction("above", "Above", "u", 1, "{} above"),
     Direction("below", "Below", "d", -1, "{} below"),
     Direction("level", "Level", "0", 0, "level"),
+)
+
+NOCK_OR_REST = (
+    Direction("nock_high", "Nock high", "u", 1, "nock {} high"),
+    Direction("nock_low", "Nock low", "d", -1, "nock {} low"),
+    Direction("level", "Level", "0", 0, "level"),
+)
+TURNED = (
+    Direction("clockwise", "Clockwise", "c", 1, "{} clockwise"),
+    Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise"),
+    Direction("square", "Faces the eye", "0", 0, "faces the eye"),
 )
 
 AXLES = _points(axle_centre="centre of axle")
@@ -172,14 +185,14 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         "along the string, bow at rest",
         missed_later="It cannot be found again once the old string is cut.",
         stale_after=ON_THE_STRING | {Change.PEEP},
-        asked=Asked.ALWAYS, needs="peep", put_back=True, device="caliper",
+        asked=Asked.ALWAYS, needs="peep", fit=Fit.BY_ITSELF, put_back=True, device="caliper",
         picture="nock_to_peep", usual=Usual(5.0, 0.5, 16),
     ),
     Quantity(
         "nock_to_kisser", "Nock to kisser", "in", tools.TAPE, (0.5, 4), 1 / 16, NOCK_POINTS,
         how="along the string", missed_later="The archer's anchor depends on it.",
         stale_after=ON_THE_STRING,
-        asked=Asked.CARRY_OVER, needs="kisser", put_back=True, device="caliper",
+        asked=Asked.CARRY_OVER, needs="kisser", fit=Fit.BY_ITSELF, put_back=True, device="caliper",
         picture="nock_to_kisser", usual=Usual(1.1875, 0.125, 16),
     ),
     Quantity(
@@ -187,7 +200,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         how="string to the inside of the loop",
         missed_later="The draw feels longer or shorter by as much as the new loop differs.",
         stale_after=frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES}), asked=Asked.CARRY_OVER, needs="loop",
-        put_back=True, device="caliper", picture="loop", usual=Usual(0.5625, 0.0625, 16),
+        fit=Fit.BY_ITSELF, put_back=True, device="caliper", picture="loop", usual=Usual(0.5625, 0.0625, 16),
     ),
     Quantity(
         "brace_height", "Brace height", "in", tools.SQUARE, (4, 10), 0.125,
@@ -215,7 +228,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         which="Where is the arrow?", directions=HEIGHT,
         stale_after=frozenset({Change.STRING, Change.LIMB_BOLT, Change.LOOP_OR_TIES,
                                Change.ARROW_OR_NOCK, Change.SHOTS}),
-        asked=Asked.CARRY_OVER, put_back=True, model_doubt=0.05, device="caliper",
+        asked=Asked.CARRY_OVER, fit=Fit.WITH_ARROW, put_back=True, model_doubt=0.05, device="caliper",
         picture="nock_height", usual=Usual(0.0625, 0.0625, 16),
     ),
     Quantity(
@@ -223,8 +236,25 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         _points(riser_face="face of the riser", string_plane="plane of the string"),
         _points(arrow_centre="centre of the arrow"), "level with the rest hole",
         missed_later="The rest will have been moved by the time anyone asks where it was.",
-        stale_after=frozenset({Change.REST}), asked=Asked.CARRY_OVER, put_back=True,
+        stale_after=frozenset({Change.REST}), asked=Asked.CARRY_OVER, fit=Fit.WITH_ARROW, put_back=True,
         device="caliper", picture="centre_shot", usual=Usual(0.8125, 0.0625, 16),
+    ),
+    Quantity(
+        "nock_gap", "Nock fit", "in", tools.FEELER, (0, 0.25), 1 / 64,
+        how="free play of the customer's own nock between its ties, on the string",
+        missed_later="A nock that is pinched at full draw throws bare shafts anywhere.",
+        low_word="too tight", high_word="too loose",
+        stale_after=frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK}),
+        needs="ties", fit=Fit.WITH_ARROW, picture="nock_height", usual=Usual(1 / 32, 1 / 64, 64),
+    ),
+    Quantity(
+        "arrow_level", "Arrow level", "in", tools.SQUARE, (-1, 1), 1 / 16,
+        how="rest up, bow plumb on the string: how much higher the nock is than the arrow on its rest",
+        missed_later="A tear up or down is looked for in the cams for an afternoon.",
+        which="Which end is high?", directions=NOCK_OR_REST,
+        stale_after=frozenset({Change.NEW_STRING, Change.STRING, Change.LIMB_BOLT, Change.LOOP_OR_TIES,
+                               Change.ARROW_OR_NOCK, Change.REST}),
+        needs="rest", fit=Fit.WITH_ARROW, picture="nock_height", usual=Usual(1 / 16, 1 / 16, 16),
     ),
     Quantity(
         "string_stop_gap", "String-stop gap", "in", tools.RULE, (0, 1), 1 / 16,
@@ -286,6 +316,22 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
     _force("force_early", "Force at the early mark", "at a third of the stroke"),
     _force("force_late", "Force at the late mark", "past the middle of the stroke"),
     Quantity(
+        "cord_up", "Rest's arm up", "in", tools.DRAW_BOARD, (0, 25), 0.5,
+        how="drawn slowly: how far before full draw the arm is all the way up", drawn=True,
+        missed_later="An arm that comes up early drags on its cable; late, the arrow falls.",
+        low_word="too late", high_word="too early",
+        stale_after=DRAWN_CHANGES | {Change.REST}, needs="drop_away", fit=Fit.BY_ITSELF,
+        picture="on_the_way", usual=Usual(1.5, 0.5, 8),
+    ),
+    Quantity(
+        "peep_turn", "Peep turned", CLOCK, tools.CLOCK_FACE, (-30, 30), 3.0,
+        how="at full draw, seen from above: how far it has to turn to face the eye", drawn=True,
+        which="Which way must it turn?", directions=TURNED,
+        missed_later="The archer waits for the peep to come round, or turns the loop.",
+        stale_after=frozenset({Change.NEW_STRING, Change.STRING, Change.PEEP, Change.SHOTS}),
+        needs="peep", fit=Fit.BY_ITSELF, picture="nock_to_peep", usual=Usual(0.0, 0.0, 1),
+    ),
+    Quantity(
         "arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3,
         how="the customer's arrow, through the chronograph", drawn=True,
         missed_later="Before and after with the same arrow shows what the new threads cost.",
@@ -313,6 +359,8 @@ REQUIRED = tuple(one.key for one in _ALL if one.required)
 PUT_BACK = tuple(one.key for one in _ALL if one.put_back)
 """What goes back to where it was at the baseline."""
 
+FITTED_TO_SHOOT = tuple(one.key for one in _ALL if one.fit is not Fit.NO)
+"""What belongs to the fit: where the string, the rest and the peep meet arrow and archer."""
 TEAR_SIDE = "tear_side"
 """By which shims are chosen where it has been read."""
 REPEATED = tuple(one.key for one in _ALL if one.takes > 1 and not one.take_names)

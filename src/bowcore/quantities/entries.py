@@ -6,9 +6,9 @@ from math import floor, sqrt
 
 from bowcore.errors import BadInput, Unreadable
 from bowcore.quantities.inches import LengthEntry, as_mixed, parse_inches, say_bare, say_length
-from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.quantity import CLOCK, Quantity
 from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
-from bowcore.quantities.weights import parse_weight
+from bowcore.quantities.weights import WeightEntry, parse_weight
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,12 @@ def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
         names = [one.name.lower() for one in quantity.directions]
         asked = quantity.which[0].lower() + quantity.which[1:]
         raise Unreadable(text.strip(), f"{asked} {', '.join(names[:-1])} or {names[-1]}.")
-    length = parse_inches(text or "0" if chosen.sign == 0 else text, quantity.tool.division)
+    typed = text or "0" if chosen.sign == 0 else text
+    length: LengthEntry | WeightEntry
+    if quantity.unit == "in":
+        length = parse_inches(typed, quantity.tool.division)
+    else:
+        length = parse_weight(typed)
     if not chosen.sign and length.value:
         raise Unreadable(length.raw, f"“{chosen.name.lower()}” needs no measurement.")
     if chosen.sign and not length.value:
@@ -129,6 +134,8 @@ def keypad_for(quantity: Quantity, expected: float | None = None) -> Keypad:
     Keypad
         `wholes` replaces the whole number, `parts` the fraction or tenth, `tails` the wording.
     """
+    if quantity.unit == CLOCK:
+        return Keypad((), tuple(str(n) for n in range(16)), ())
     metric = quantity.unit == "in" and length_unit() is LengthUnit.MILLIMETRES
     if metric:
         return _metric_keypad(quantity, expected)

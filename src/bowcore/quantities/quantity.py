@@ -14,6 +14,8 @@ from bowcore.quantities.weights import say_weight
 
 MIDWAY = 32
 """A sixteenth is read to half of itself, "just over" and "just shy" (common practice)."""
+CLOCK = "min"
+"""Minutes of a clock's face: how turns of a peep are said."""
 LEAST_SHOWN = 0.05
 """Of a weight or a speed: half of the last digit that a tool shows."""
 
@@ -61,6 +63,14 @@ class Asked(StrEnum):
     def may_be_skipped(self) -> bool:
         """Wanted, and passed over with one tap by whoever stands for it (common practice)."""
         return self is not Asked.ALWAYS
+
+
+class Fit(StrEnum):
+    """Whether a quantity belongs to the fit, and whether it is read with the arrow on the string."""
+
+    NO = ""
+    BY_ITSELF = "by itself"
+    WITH_ARROW = "with the arrow"
 
 
 class Role(StrEnum):
@@ -123,6 +133,8 @@ class Quantity:
         When it belongs to the baseline; the order of work is the order of the catalogue.
     needs : str
         The fitting or feature that a bow must have for it; "" for every bow.
+    fit : Fit
+        Whether it belongs to the fit, and waits for the arrow there.
     required : bool
         It must be fresh and inside its band before a bow goes back.
     put_back : bool
@@ -163,6 +175,7 @@ class Quantity:
     asked: Asked = Asked.NEVER
     needs: str = ""
     role: Role = Role.OTHER
+    fit: Fit = Fit.NO
     required: bool = False
     put_back: bool = False
     computed: bool = False
@@ -193,14 +206,15 @@ class Quantity:
     def say(self, value: float | Fraction) -> str:
         """The value as a person says it, without its unit."""
         if self.directions:
-            return self.direction(float(value)).says.format(_with_sign(abs(float(value))))
+            return self.direction(float(value)).says.format(self._say_with_sign(abs(float(value))))
         if self.unit == "in":
             return say_bare(value, max(self.tool.denominator, 16))
         return say_weight(float(value))
 
     def direction(self, value: float) -> Direction:
         """The direction a value lies in; the neutral one if it is too small to read."""
-        sign = 0 if as_mixed(abs(value)).zero else (1 if value > 0 else -1)
+        unread = abs(value) < 0.5 if self.unit == CLOCK else as_mixed(abs(value)).zero
+        sign = 0 if unread else (1 if value > 0 else -1)
         return next(one for one in self.directions if one.sign == sign)
 
     def shows(self, change: float) -> bool:
@@ -212,18 +226,21 @@ class Quantity:
     def say_size(self, size: float) -> str:
         """A difference, never signed, with its unit, no finer than its tool: 'under 1/16 in' when it is
         too small to read."""
+        if self.unit == CLOCK:
+            return f"{abs(size):.0f} {self.unit}"
         if self.unit != "in":
             return f"{abs(size):.1f} {self.unit}"
         if as_mixed(abs(size), self._finest).zero:
             return f"under {say_length(1 / self._finest, self._finest)}"
         return say_length(abs(size), self._finest)
 
+    def _say_with_sign(self, size: float) -> str:
+        """A size between the words of a direction: inches are said without their sign."""
+        if self.unit != "in":
+            return f"{size:.0f} {self.unit}"
+        return say_bare(size) if length_unit() is LengthUnit.INCHES else say_length(size)
+
     @property
     def _finest(self) -> int:
         """Parts of an inch that differences are said in: a tape is read between its marks."""
         return max(self.tool.denominator, MIDWAY)
-
-
-def _with_sign(size_in: float) -> str:
-    """A size between the words of a direction: inches are said without their sign."""
-    return say_bare(size_in) if length_unit() is LengthUnit.INCHES else say_length(size_in)

@@ -53,6 +53,8 @@ CHRONOGRAPH = Tool("chronograph", "chronograph", "fps", Fraction(1), 0.7)
 CALIPER = Tool("caliper", "caliper", "in", Fraction(1, 1000), 0.006)
 DRAW_BOARD_SENSOR = Tool("board_sensor", "draw board sensor", "in", Fraction(1, 1000), 0.004)
 PAPER = Tool("paper", "rule on the paper", "in", Fraction(1, 16), 0.06)
+CLOCK_FACE = Tool("clock", "eye, as on a clock's face", "min", Fraction(1), 1.0)
+FEELER = Tool("feeler", "feeler or thread", "in", Fraction(1, 64), 0.004)
 EYE = Tool("eye", "eye and hand", "", Fraction(1), 0.0)
 
 TOOLS = {
@@ -70,6 +72,8 @@ TOOLS = {
         PAPER,
         DRAW_BOARD_SENSOR,
         EYE,
+        CLOCK_FACE,
+        FEELER,
     )
 }
 

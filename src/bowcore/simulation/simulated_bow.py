@@ -7,23 +7,28 @@ for every change; it knows nothing of the planner's response. What the plane mod
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
 from bowcore.adjusters.adjuster import Adjuster
-from bowcore.adjusters.registry import adjuster_in, adjusters_of
+from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
+from bowcore.adjusters.rest_move import REST_BACK, REST_OUT, REST_UP
 from bowcore.adjusters.shim import SHIM_STEP_IN
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput
+from bowcore.fitting.peep import DEGREES_A_MINUTE, share_from_top, turned_deg
+from bowcore.fitting.rest_cord import UP_WANTED_IN, Clamp, CordRun, Driver, best_clamp, cord_run
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
 from bowcore.mechanics.machine import Floats
 from bowcore.mechanics.mark_lever import sides_judged
 from bowcore.mechanics.plausible import plausible
-from bowcore.mechanics.specification import BowSpec, length_of
+from bowcore.mechanics.specification import STRING, BowSpec, length_of
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
 from bowcore.quantities.inches import say_inches
@@ -31,6 +36,17 @@ from bowcore.quantities.quantity import Quantity
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
 SQUEEZED_IN = 0.02  # a cable squeezed by hand is as if it were so much shorter; estimate
+WANTED_PLAY_IN = 1 / 32
+HALF_CLOCK_MIN = 30.0
+_WITH_THE_NOCK = {
+    "nock_height": 1.0,
+    "arrow_level": 1.0,
+    "nock_to_peep": -1.0,
+    "nock_to_kisser": -1.0,
+}
+_WITH_THE_REST: dict[str, dict[str, float]] = {
+    REST_OUT: {"centre_shot": 1.0}, REST_UP: {"arrow_level": -1.0}, REST_BACK: {},
+}  # fmt: skip
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 
 
@@ -44,7 +60,9 @@ class Faults:
     top or the bottom cam runs off to the right [in]. `twist_rates` is what half a twist of each part
     does, as a share of what its book says; `stop_scatter_in` how differently its stops are touched
     from draw to draw [in]; `limbs` how stiff its limbs are, as a share of what its book says.
-    `settled_after` is the number of draws after which new threads have nearly settled.
+    `misfit` is how far off each number of the fit is from what is usual on this bow, from when its newest
+    string went on, in the quantity's unit. `settled_after` is the number of draws after which new threads
+    have nearly settled.
     """
 
     shorter: Mapping[str, float] = field(default_factory=dict)
@@ -57,6 +75,7 @@ class Faults:
     stop_scatter_in: float = 0.0
     limbs: float = 1.0
     settled_after: float = DRAWS_TO_SETTLE
+    misfit: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def leans(self) -> dict[str, float]:
@@ -83,7 +102,7 @@ class SimulatedBow:
         self._sound = _with_limbs(twin, faults.limbs, faults.limb_uneven)
         self._rng = rng
         self._tilts = float(np.exp(0.4 * rng.standard_normal()))
-        self._adjusters: tuple[Adjuster, ...] = adjusters_of(twin.spec)
+        self._adjusters: tuple[Adjuster, ...] = _every_adjuster(twin.spec)
         self._usual = _usual_values(rng)
         self._measured: dict[tuple[object, ...], dict[str, float]] = {}
         self.came_in(faults)
@@ -97,6 +116,8 @@ class SimulatedBow:
         self._pulled_in: dict[str, float] = {}
         self._half_turns = (0, 0)
         self._shots = 0
+        self._moved: dict[str, float] = dict(faults.misfit)
+        self._cord_in: float | None = None
 
     @property
     def holds_together(self) -> bool:
@@ -113,6 +134,48 @@ class SimulatedBow:
         self.off_in[role] = short_in
         self._half_twists.pop(role, None)
         self._pulled_in.pop(role, None)
+        if role == STRING:
+            self._moved = dict(self._faults.misfit)
+
+    def raise_nock(self, inches: float) -> None:
+        """Tie the nock point higher on the string: peep and kisser are nearer then. [in]"""
+        for quantity, sign in _WITH_THE_NOCK.items():
+            self._move(quantity, sign * inches)
+
+    def move_rest(self, way: str, inches: float) -> None:
+        """Move the rest by one of its knobs. [in]"""
+        for quantity, share in _WITH_THE_REST[way].items():
+            self._move(quantity, share * inches)
+
+    def turn_peep(self, minutes: float) -> None:
+        """Turn the peep, clockwise seen from above, as on a clock's face."""
+        self._move("peep_turn", -minutes)
+
+    def put_right(self, *quantities: str) -> None:
+        """Tie or clamp something anew, as it should be; the rest's cord takes its own length."""
+        for quantity in quantities:
+            self._moved.pop(quantity, None)
+        if "nock_gap" in quantities:
+            self._moved["nock_gap"] = WANTED_PLAY_IN - self._usual["nock_gap"]
+        if "cord_up" in quantities:
+            self._cord_in = self._cord_run().distance_at(UP_WANTED_IN)
+
+    def _move(self, quantity: str, by: float) -> None:
+        self._moved[quantity] = self._moved.get(quantity, 0.0) + by
+
+    def _cord_run(self) -> CordRun:
+        return cord_run(self._twin_now(), self._clamp, self._sound)
+
+    @cached_property
+    def _clamp(self) -> Clamp:
+        return best_clamp(self._sound, Driver.CABLE_B)
+
+    def _cord_up(self) -> float:
+        """Inches before full draw at which the arm is up; 0 where it does not come up."""
+        if self._cord_in is None:
+            up = self._usual["cord_up"] + self._faults.misfit.get("cord_up", 0.0)
+            self._cord_in = cord_run(self._sound, self._clamp).distance_at(up)
+        return self._cord_run().reached_at(self._cord_in) or 0.0
 
     def shoot(self, shots: int) -> None:
         """Shoot it in: new threads settle longer."""
@@ -123,6 +186,9 @@ class SimulatedBow:
     def twist(self, part: str, half_twists: int) -> None:
         """Twist a string or cable."""
         self._half_twists[part] = self._half_twists.get(part, 0) + half_twists
+        if part == STRING:
+            share = share_from_top(self._sound, self._usual["nock_to_peep"])
+            self.turn_peep(turned_deg(share, half_twists, 0, Lay.Z) / DEGREES_A_MINUTE)
 
     def pull(self, part: str, inches: float) -> None:
         """Make a string or cable shorter in another way than by twisting. [in]"""
@@ -150,7 +216,11 @@ class SimulatedBow:
         BadInput
             The simulated bow cannot show this quantity.
         """
-        beside = self._usual.get(quantity, 0.0)
+        if quantity == "cord_up":
+            return self._cord_up()
+        beside = self._usual.get(quantity, 0.0) + self._moved.get(quantity, 0.0)
+        if quantity == "peep_turn":
+            return (beside + HALF_CLOCK_MIN) % (2 * HALF_CLOCK_MIN) - HALF_CLOCK_MIN
         if quantity in LEANS:
             return self._leaned[quantity]
         computed = self._computed()
@@ -191,7 +261,9 @@ class SimulatedBow:
         """One take as a technician would type it, and the direction that would be chosen."""
         what, value = self.named(quantity), self._with_scatter(quantity)
         if what.directions:
-            size = say_inches(abs(value), max(what.tool.denominator, 16))
+            size = f"{abs(value):.0f}"
+            if what.unit == "in":
+                size = say_inches(abs(value), max(what.tool.denominator, 16))
             direction = what.direction(0.0 if size == "0" else value)
             return (size if direction.sign else ""), direction.key
         if what.unit == "in":
@@ -274,6 +346,12 @@ def simulated_bow(
     rng = np.random.default_rng(seed)
     book, drawn = plausible(spec, rng, spread)
     return SimulatedBow(twins_of(spec.family, [book], [drawn])[0], faults, rng)
+
+
+def _every_adjuster(spec: BowSpec) -> tuple[Adjuster, ...]:
+    planned = adjusters_of(spec)
+    known = {one.key for one in planned}
+    return (*planned, *(one for one in fit_adjusters_of(spec) if one.key not in known))
 
 
 def _usual_values(rng: np.random.Generator) -> dict[str, float]:

@@ -203,7 +203,7 @@ def advise(
     NoModel
         No response can be computed for this bow.
     """
-    known = None if prior is None else learn(prior, history(facts, prior.quantities))
+    known = None if prior is None else learn(prior, history(facts, prior))
     bands = {name: band for name, band in bands.items() if name in judged_by(facts)}
     waits = () if known is None else _second_cam(known.belief, bands)
     bands = {name: band for name, band in bands.items() if name not in waits}
@@ -281,15 +281,19 @@ def _looked_at(facts: Facts) -> bool:
 
 def best_estimates(facts: Facts, prior: Belief) -> dict[str, float]:
     """What every number that was read since the last change is, by all readings together."""
-    known = learn(prior, history(facts, prior.quantities))
+    known = learn(prior, history(facts, prior))
     return {name: value for name, (value, _) in known.belief.readings().items()}
 
 
-def history(facts: Facts, quantities: tuple[str, ...]) -> list[HistoryEvent]:
-    """A job's facts as the estimator takes them: repeats summarised, one event per change."""
+def history(facts: Facts, prior: Belief) -> list[HistoryEvent]:
+    """A job's facts as the estimator takes them: repeats summarised, one event per change; what the prior
+    knows nothing of is left out."""
     events: list[HistoryEvent] = []
-    takes = sorted((t for t in facts.takes if t.quantity in quantities), key=lambda t: t.seq)
-    changes = sorted(facts.changes, key=lambda c: c.seq)
+    known = {"", *(one.key for one in prior.adjusters)}
+    takes = sorted((t for t in facts.takes if t.quantity in prior.quantities), key=lambda t: t.seq)
+    changes = sorted(
+        (c for c in facts.changes if c.replaced or c.adjuster in known), key=lambda c: c.seq
+    )
     for seq in sorted({change.seq for change in changes}):
         events += _readings(facts, [take for take in takes if take.seq < seq])
         takes = [take for take in takes if take.seq > seq]

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from bowcore.adjusters.limb_bolt import BOTH_BOLTS
+from bowcore.fitting.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
 from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.mechanics.specification import CABLES, HARNESSES, STRING, Family, length_of
@@ -151,6 +152,8 @@ class Facts:
     """Where each new part comes from, by role."""
     left: Mapping[str, str] = field(default_factory=dict)
     """What is left outside its band on purpose, by quantity, with the reason."""
+    on_bow: OnTheBow = NOTHING_WRITTEN_DOWN
+    """What is on the bow, with what is known of each thing."""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 

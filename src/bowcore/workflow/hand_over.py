@@ -27,7 +27,8 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
         found.append("It has not been inspected.")
     found += [f"{facts.named(name).name} was never read." for name in now.unread]
     found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
-    found += [outside_line(n, facts, bands) for n in now.outside if n not in now.to_read]
+    found += [outside_line(n, facts, bands) for n in now.every_outside if n not in now.to_read]
+    found += [_stale_line(name, facts) for name in now.situation.fit_unread]
     found += [
         f"Asked for and not done: {service_replacing(role).name.lower()}."
         for role in facts.still_to_replace

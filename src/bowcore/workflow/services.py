@@ -16,6 +16,9 @@ class Service:
 
 
 BACK_TO_SPEC, TIMING_CHECK, RECHECK = "back_to_spec", "timing_check", "recheck"
+FIT, PEEP_OR_LOOP, NEW_BUILD = "fit", "peep_or_loop", "new_build"
+FIT_SERVICES = frozenset({FIT, PEEP_OR_LOOP, NEW_BUILD})
+"""Those that ask for the fit, whatever was replaced."""
 WHOLE_SET = "whole_set"
 SERVICES = {
     one.key: one
@@ -30,9 +33,10 @@ SERVICES = {
         Service(TIMING_CHECK, "Timing check, two minutes"),
         Service("draw_length", "Draw length"),
         Service("draw_weight", "Draw weight"),
-        Service("peep_or_loop", "Peep or loop"),
+        Service(FIT, "Fit: nock, peep, loop, rest, centre shot"),
+        Service(PEEP_OR_LOOP, "Peep or loop"),
         Service("complaint", "Something is off"),
-        Service("new_build", "New bow set up"),
+        Service(NEW_BUILD, "New bow set up"),
         Service(RECHECK, "Recheck"),
     )
 }

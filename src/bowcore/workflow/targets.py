@@ -12,6 +12,7 @@ from bowcore.quantities.catalogue import LEANS, PUT_BACK, QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
+from bowcore.workflow.fit_needs import fit_bands
 from bowcore.workflow.needs import CARRY_OVER
 
 DRAWN_SHORT = 1.0
@@ -129,6 +130,7 @@ def bands(
             result[name] = around(before.summary.value + short, tolerance, "baseline", because)
             if name in LEANS and allowed.upright:
                 result[name] = around(0, tolerance, "policy", "upright at full draw")
+    result |= {name: band for name, band in fit_bands(facts).items() if name not in result}
     if facts.replaced and "draw_length" not in result:
         tolerance = QUANTITIES["draw_length"].tolerance
         result["draw_length"] = _book("draw_length", spec.draw_length_in, tolerance)

@@ -85,4 +85,4 @@ def _taught(pk: int, spec: BowSpec, prior: Belief) -> Belief | None:
     readings = Reading.objects.filter(job=pk).select_related("sheet").order_by("seq", "pk")
     takes = tuple(takes_of(list(readings)))
     facts = Facts(spec.family, (), takes=takes, changes=changes)
-    return learn(prior, history(facts, prior.quantities)).belief
+    return learn(prior, history(facts, prior)).belief

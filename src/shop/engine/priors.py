@@ -9,9 +9,11 @@ from typing import Any
 from django.db import transaction
 
 from bowcore import __version__ as core_version
+from bowcore.errors import NoModel
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json
 from bowcore.mechanics.specification import BowSpec
+from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.workflow.tug import FAIR_LEVER
 from shop.engine.computing import prior_values
 from shop.engine.heavy import computed
@@ -21,6 +23,15 @@ from shop.engine.models import ModelPrior
 def book_prior(spec: BowSpec) -> Belief | None:
     """The prior of a bow, or None if its numbers do not make a twin; then the closed forms answer."""
     return _kept(spec, fingerprint(spec))
+
+
+@lru_cache(maxsize=100)
+def twin_at_hand(spec: BowSpec) -> Twin | None:
+    """The book's twin, built once in each process; None if its numbers do not make one."""
+    try:
+        return build_twin(spec)
+    except NoModel:
+        return None
 
 
 def drawing_of(spec: BowSpec) -> dict[str, Any] | None:

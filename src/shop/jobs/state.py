@@ -1,12 +1,13 @@
 """A job as the core sees it: facts, bands, course and advice, computed once per request."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
-from bowcore.adjusters.registry import adjuster_in, adjusters_of
+from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
+from bowcore.fitting.on_the_bow import OnTheBow
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
@@ -18,6 +19,8 @@ from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.fit_bow import FitBow
+from bowcore.workflow.fit_by_hand import cord_up_now
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
 from bowcore.workflow.needs import CARRY_OVER, readings_needed
@@ -34,7 +37,8 @@ from shop.bows.models import Part
 from shop.engine.adapters import ledger_entry, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
-from shop.engine.priors import book_prior
+from shop.engine.priors import book_prior, twin_at_hand
+from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
@@ -58,6 +62,7 @@ class JobRows:
     marks: list[MarkEntry]
     checks: list[PartCheck]
     left: list[LeftOnPurpose]
+    things: list[ThingOnBow]
 
 
 @dataclass(frozen=True)
@@ -185,6 +190,16 @@ class JobState:
         return {name: reason for name, reason in newest.items() if reason}
 
     @cached_property
+    def on_bow(self) -> OnTheBow:
+        """What is on the bow: written down on this job, or on an earlier visit."""
+        if self._rows is not None:
+            rows = self._rows.things
+        else:
+            found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
+            rows = list(found.order_by("job", "seq", "pk"))
+        return OnTheBow({row.thing: row.details for row in rows})
+
+    @cached_property
     def marks(self) -> dict[str, str]:
         """What was written down last, by mark."""
         if self._rows is not None:
@@ -224,12 +239,24 @@ class JobState:
             came=self._came(),
             harnessed=tuple(length_of(part.role) for part in self.spec.harnesses),
             left=self.left,
+            on_bow=self.on_bow,
         )
 
     @cached_property
     def adjusters(self) -> tuple[Adjuster, ...]:
-        """Everything that can be turned on this bow."""
-        return adjusters_of(self.spec)
+        """Everything that can be turned or moved on this bow."""
+        planned = adjusters_of(self.spec)
+        known = {one.key for one in planned}
+        fitted = fit_adjusters_of(self.spec, self._lay_of(STRING))
+        return (*planned, *(one for one in fitted if one.key not in known))
+
+    def fit_bow(self, loops: Sequence[tuple[float, float]] = ()) -> FitBow:
+        """The bow as the fit sees it; `loops` are cords cut and loops that came of them."""
+        known = self.prior
+        response = None if known is None else known.response()
+        twin = twin_at_hand(self.spec)
+        lay = self._lay_of(STRING)
+        return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops)
 
     def adjuster(self, key: str) -> Adjuster:
         """One of them; BadInput if this bow does not have it."""
@@ -331,7 +358,15 @@ class JobState:
         turned = any(change.steps and change.adjuster for change in self.facts.changes)
         if not turned or needs_reading(self.facts):
             return self.facts
-        return replace(self.facts, estimates=self._estimates())
+        return replace(self.facts, estimates=self._estimates() | self._cord())
+
+    def _cord(self) -> dict[str, float]:
+        """When the rest's arm comes up after the last twist, by the twin; nothing where it was read since."""
+        read = self.facts.current("cord_up")
+        if read is None or read.fresh or self.facts.on_bow.clamp is None:
+            return {}
+        up = cord_up_now(self.fit_bow())
+        return {} if up is None else {"cord_up": up}
 
     @cached_property
     def advice(self) -> Advice:

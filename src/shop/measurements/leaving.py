@@ -6,7 +6,7 @@ from shop.jobs.state import JobState
 
 def leaving(state: JobState) -> dict[str, list[tuple[str, str]]]:
     """What is outside now and may be left, and what is left already, each with its words."""
-    outside = [(n, outside_line(n, state.judged, state.bands)) for n in state.course.outside]
+    outside = [(n, outside_line(n, state.judged, state.bands)) for n in state.course.every_outside]
     left = [
         (name, f"{state.facts.named(name).name}: left on purpose, {reason}.")
         for name, reason in state.left.items()

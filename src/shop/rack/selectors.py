@@ -16,6 +16,7 @@ from shop.audit.models import AppendOnly
 from shop.bows.models import Bow
 from shop.customers.models import Customer
 from shop.drawings.progress import progress_scale
+from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobRows, JobState
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
@@ -99,6 +100,15 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
     left = _by_job(LeftOnPurpose.objects.filter(job__in=jobs).order_by("seq", "pk"))
 
+    things: dict[int, list[ThingOnBow]] = {}
+    bows = {job.bow_id for job in jobs}
+    for row in (
+        ThingOnBow.objects.filter(job__bow__in=bows)
+        .select_related("job")
+        .order_by("job", "seq", "pk")
+    ):
+        things.setdefault(row.job.bow_id, []).append(row)
+
     def rows_of(job: Job) -> JobRows:
         return JobRows(
             readings.get(job.pk, []),
@@ -107,6 +117,7 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             marks.get(job.pk, []),
             checks.get(job.pk, []),
             left.get(job.pk, []),
+            [row for row in things.get(job.bow_id, []) if row.job_id <= job.pk],
         )
 
     return {job.pk: _slot(JobState(job, rows_of(job), shop)) for job in jobs}

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "shop.people",
     "shop.press",
     "shop.measurements",
+    "shop.fitting",
     "shop.string_sets",
     "shop.engine",
     "shop.inspection",

@@ -5,7 +5,6 @@ from functools import lru_cache
 from random import Random
 from time import time_ns
 
-from bowcore.adjusters.steps import Steps
 from bowcore.measurement.curve_file import CurvePoint
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
@@ -20,6 +19,11 @@ _SAMPLES = 8
 _PULLED_POINTS = 40
 TAPE_ERROR_IN = 0.01
 ABSURD_BY = 1000.0
+PUT_RIGHT = {
+    Change.LOOP_OR_TIES.value: ("nock_gap", "loop_length", "nock_to_kisser"),
+    Change.PEEP.value: ("nock_to_peep",), Change.REST.value: ("cord_up",),
+}  # fmt: skip
+"""What is right on the simulated bow once somebody has tied or clamped it, by the change."""
 
 
 class SimulatedTools:
@@ -60,7 +64,9 @@ def bow_now(state: JobState) -> SimulatedBow:
         elif row.change == Change.SHOTS:
             bow.shoot(row.steps)
         elif row.adjuster and row.corrects is None:
-            bow.turn(Steps({row.adjuster: row.steps}))
+            state.adjuster(row.adjuster).turn_on(bow, row.steps)
+        elif row.change in PUT_RIGHT:
+            bow.put_right(*PUT_RIGHT[row.change])
     return bow
 
 

@@ -6,6 +6,7 @@ from typing import ClassVar
 from bowcore.measurement.bands import Band
 from bowcore.quantities.catalogue import LEANS, REQUIRED
 from bowcore.workflow.facts import Current, Facts, OpenPress
+from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.services import CHECKED
 from bowcore.workflow.steps.step import Situation, Step
@@ -42,7 +43,7 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
 
 def last_readings(facts: Facts) -> tuple[str, ...]:
     """What was read at the start and has moved since: read once more when the rest is home."""
-    found, required = [], required_of(facts)
+    found, required = [], (*required_of(facts), *fit_asks(facts))
     for name in readings_needed(facts.setup):
         before, now = facts.baseline(name), facts.current(name)
         if name not in required and before and before.summary and now and not now.fresh:
@@ -52,9 +53,10 @@ def last_readings(facts: Facts) -> tuple[str, ...]:
 
 def judged_by(facts: Facts) -> tuple[str, ...]:
     """Quantities that must be inside now: the required ones that can be read, and what else is freshly
-    read. What is left on purpose is not judged."""
+    read and does not belong to the fit. What is left on purpose is not judged."""
     required = [name for name in required_of(facts) if not _unreadable(facts.current(name))]
-    others = [name for name in readings_needed(facts.setup) if name not in required]
+    fitted = fit_asks(facts)
+    others = [n for n in readings_needed(facts.setup) if n not in required and n not in fitted]
     others += _leans(facts)
     fresh = [name for name in others if (now := facts.current(name)) and now.fresh]
     return tuple(name for name in (*required, *fresh) if name not in facts.left)

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from bowcore.measurement.bands import Band
 from bowcore.workflow.facts import Facts
+from bowcore.workflow.fit_needs import fit_outside, fit_unread
 from bowcore.workflow.steps.back_to_spec import (
     BackToSpecStep,
     draws_wanted,
@@ -15,6 +16,7 @@ from bowcore.workflow.steps.back_to_spec import (
 )
 from bowcore.workflow.steps.baseline import BaselineStep, baseline_missing, marks_missing
 from bowcore.workflow.steps.check_in import CheckInStep
+from bowcore.workflow.steps.fit import FitStep
 from bowcore.workflow.steps.hand_over import HandOverStep
 from bowcore.workflow.steps.inspection import InspectionStep
 from bowcore.workflow.steps.replace import ReplaceStep
@@ -23,7 +25,7 @@ from bowcore.workflow.steps.string_set import StringSetStep
 
 STEPS: tuple[Step, ...] = (
     CheckInStep(), InspectionStep(), BaselineStep(), StringSetStep(), ReplaceStep(),
-    BackToSpecStep(), HandOverStep(),
+    BackToSpecStep(), FitStep(), HandOverStep(),
 )  # fmt: skip
 """In the order of work. A new step is a module beside this one and a place in this line."""
 
@@ -80,6 +82,11 @@ class Course:
         return self.situation.outside
 
     @property
+    def every_outside(self) -> tuple[str, ...]:
+        """What is outside its band, back to spec and in the fit."""
+        return (*self.situation.outside, *self.situation.fit_outside)
+
+    @property
     def to_draw(self) -> int:
         return self.situation.to_draw
 
@@ -124,7 +131,10 @@ def situation_of(facts: Facts, bands: Mapping[str, Band]) -> Situation:
     to_read = () if unread else needs_reading(facts)
     outside = outside_bands(facts, bands)
     to_draw = draws_wanted(facts)
-    now = Situation(facts, bands, unread, marks_missing(facts), to_read, outside, to_draw)
+    now = Situation(
+        facts, bands, unread, marks_missing(facts), to_read, outside, to_draw, fit_unread(facts),
+        fit_outside(facts, bands),
+    )  # fmt: skip
     if unread or to_read or now.outside:
         return now
     return replace(now, to_read=last_readings(facts))

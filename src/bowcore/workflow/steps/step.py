@@ -15,7 +15,8 @@ class Situation:
     """A job's facts with what follows from them: what every step asks.
 
     `unread` and `unmarked` are missing from the baseline; `to_read` must be read again; `outside`
-    is outside its band; `to_draw` draws new threads want before that.
+    is outside its band; `to_draw` draws new threads want before that; `fit_unread` and `fit_outside` are
+    the numbers of the fit.
     """
 
     facts: Facts
@@ -25,6 +26,8 @@ class Situation:
     to_read: tuple[str, ...] = ()
     outside: tuple[str, ...] = ()
     to_draw: int = 0
+    fit_unread: tuple[str, ...] = ()
+    fit_outside: tuple[str, ...] = ()
 
 
 class Step(ABC):

@@ -1,0 +1,297 @@
+"""What is on a bow, with the details that the fit asks for: arrow, rest, ties, loop, peep, sight and so on.
+
+Each thing is written down once, kept with its history, and carried from visit to visit.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from bowcore.errors import BadInput, Unreadable
+from bowcore.fitting.arrow import Arrow
+from bowcore.fitting.centre_shot import CENTRE_SCHOOLS
+from bowcore.fitting.rest_cord import ARM_LIFT_IN, DRIVERS, Clamp, Driver
+from bowcore.fitting.sight import AXES, SightGeometry
+from bowcore.fitting.ties import TIE_SCHOOLS, TieSchool
+from bowcore.quantities.inches import parse_inches, say_length
+from bowcore.quantities.units import LengthUnit
+
+ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
+    "arrow",
+    "rest",
+    "ties",
+    "loop",
+    "peep",
+    "kisser",
+    "sight",
+)
+MOST_WORDS = 80
+
+
+class DetailKind(StrEnum):
+    """How a detail is typed."""
+
+    LENGTH = "length"
+    NUMBER = "number"
+    CHOICE = "choice"
+    WORDS = "words"
+
+
+@dataclass(frozen=True)
+class Detail:
+    """One thing that is known of something on the bow. Lengths in inches; `must` where nothing is computed
+    without it; `only` are the values of `of` for which it is asked."""
+
+    key: str
+    name: str
+    kind: DetailKind = DetailKind.WORDS
+    unit: str = ""
+    choices: Mapping[str, str] = field(default_factory=dict)
+    limits: tuple[float, float] = (0, 1000)
+    must: bool = False
+    of: str = ""
+    only: tuple[str, ...] = ()
+
+    def asked(self, others: Mapping[str, Any]) -> bool:
+        """Whether it is asked for, given the other details."""
+        return not self.only or others.get(self.of) in self.only
+
+    def read(self, text: str) -> float | str:
+        """What was typed, as it is kept.
+
+        Raises
+        ------
+        BadInput
+            Not one of the choices, no number, or one that nothing on a bow has.
+        """
+        if self.kind is DetailKind.CHOICE:
+            if text not in self.choices:
+                raise BadInput(
+                    f"{self.name}: choose one.", self.key, ", ".join(self.choices.values())
+                )
+            return text
+        if self.kind is DetailKind.WORDS:
+            return text[:MOST_WORDS]
+        value = self._number(text)
+        low, high = self.limits
+        if not low <= value <= high:
+            raise BadInput(
+                f"{self.name} of {text}?", self.key, f"{low:g} to {high:g} {self.unit}".strip()
+            )
+        return value
+
+    def _number(self, text: str) -> float:
+        plain = None if self.kind is DetailKind.LENGTH else LengthUnit.INCHES
+        try:
+            return float(parse_inches(text, plain=plain).value)
+        except Unreadable:
+            asked = (
+                "write it as 27 1/2 or 27.5" if self.kind is DetailKind.LENGTH else "write a number"
+            )
+            raise BadInput(f"{self.name}: {asked}.", self.key) from None
+
+    def say(self, value: float | str) -> str:
+        """A kept value in words."""
+        if self.kind is DetailKind.CHOICE:
+            return self.choices.get(str(value), str(value))
+        if self.kind is DetailKind.LENGTH:
+            return say_length(float(value), 64)
+        return f"{value:g} {self.unit}".strip() if isinstance(value, float) else value
+
+
+@dataclass(frozen=True)
+class Thing:
+    """Something on a bow, what is known of it, and why it is asked."""
+
+    key: str
+    name: str
+    why: str
+    details: tuple[Detail, ...]
+
+    def read(self, typed: Mapping[str, str]) -> dict[str, float | str]:
+        """Details as they were typed, as they are kept; what is not asked or left empty is left out.
+
+        Raises
+        ------
+        BadInput
+            One of them cannot be used, or one that is a must is missing.
+        """
+        found: dict[str, float | str] = {}
+        for detail in self.details:
+            text = typed.get(detail.key, "").strip()
+            if not detail.asked(found):
+                continue
+            if text:
+                found[detail.key] = detail.read(text)
+            elif detail.must:
+                raise BadInput(f"{self.name}: {detail.name.lower()} is missing.", detail.key)
+        if self.key == ARROW:
+            _arrow(found)
+        return found
+
+    def say(self, details: Mapping[str, Any]) -> str:
+        """What is known of it, in a line."""
+        return ", ".join(
+            f"{one.name.lower()} {one.say(details[one.key])}" if one.kind is not DetailKind.CHOICE
+            else one.say(details[one.key]).lower()
+            for one in self.details if one.key in details
+        )  # fmt: skip
+
+
+def _length(
+    key: str, name: str, low: float, high: float, must: bool = False, **more: Any
+) -> Detail:
+    return Detail(key, name, DetailKind.LENGTH, "in", limits=(low, high), must=must, **more)
+
+
+def _number(key: str, name: str, unit: str, low: float, high: float, must: bool = False) -> Detail:
+    return Detail(key, name, DetailKind.NUMBER, unit, limits=(low, high), must=must)
+
+
+def _choice(
+    key: str, name: str, choices: Mapping[Any, str], must: bool = False, **more: Any
+) -> Detail:
+    plain = {str(value): words for value, words in choices.items()}
+    return Detail(key, name, DetailKind.CHOICE, choices=plain, must=must, **more)
+
+
+FIXED, DROP_CABLE, DROP_LIMB, CAPTURED = "fixed", "drop_cable", "drop_limb", "captured"
+DROPS = (DROP_CABLE, DROP_LIMB)
+REST_KINDS = {
+    FIXED: "Fixed blade", DROP_CABLE: "Drop-away, pulled up by a cable",
+    DROP_LIMB: "Drop-away, let up by a limb", CAPTURED: "Captured, does not move",
+}  # fmt: skip
+PROVISIONAL, FINAL = "provisional", "final"
+PEEP_TIED = {PROVISIONAL: "Tied for now", FINAL: "Tied for good"}
+
+THINGS = (
+    Thing(ARROW, "Arrow", "Nock, rest and sight are set for this arrow; it must not be too light.", (
+        Detail("name", "Name", must=True),
+        _choice("whose", "Whose", {"own": "The customer's own", "shop": "The shop's"}),
+        _number("mass_gr", "Mass, complete", "gr", 100, 1500, must=True),
+        _length("length_in", "Length, nock groove to cut", 15, 40, must=True),
+        _length("shaft_in", "Shaft's diameter", 0.1, 0.5, must=True),
+        Detail("nock", "Nock"),
+        _length("nock_in", "Nock's height between the ties", 0.1, 0.6),
+        Detail("spine", "Spine"),
+        _number("point_gr", "Point", "gr", 20, 400),
+        _length("balance_in", "Balances at, from the groove", 5, 40),
+    )),
+    Thing(REST, "Rest", "A drop-away rest has a cord that every twist moves.", (
+        _choice("kind", "Kind", REST_KINDS, must=True),
+        _choice("driver", "Cord goes to", DRIVERS, of="kind", only=DROPS),
+        _length("clamp_in", "Clamp, from the lower cam or the limb's pocket", 0, 40, of="kind", only=DROPS),
+        _length("lift_in", "Cord that the arm takes, down to up", 0.2, 2, of="kind", only=DROPS),
+        _choice("set_screw", "Set screw", {"in": "In and tight", "none": "Has none"}),
+        _length("room_up_in", "Room left upward in its slot", 0, 2),
+        _length("room_down_in", "Room left downward", 0, 2),
+        _length("hole_in", "Rest hole's diameter, where it is not 5/16", 0.1, 1),
+        _choice("centre_by", "Centre shot by", CENTRE_SCHOOLS),
+    )),
+    Thing(TIES, "Nock ties", "Too tight, and the nock is pinched at full draw.", (
+        _choice("school", "Ties", TIE_SCHOOLS, must=True),
+        _length("above_in", "Thread above", 0.005, 0.05),
+        _length("below_in", "Thread below", 0.005, 0.05),
+    )),
+    Thing(LOOP, "Loop", "The release decides its length; how much cord it takes is learned.", (
+        Detail("cord", "Cord"),
+        _length("cut_in", "Cord was cut to", 3, 9),
+        _choice("knots", "Knots", {"opposite": "On opposite sides", "same": "On the same side"}),
+    )),
+    Thing(PEEP, "Peep", "Tied for good only after some days on new threads.", (
+        Detail("hole", "Hole"),
+        Detail("split", "Strands on each side"),
+        _choice("tied", "Tied", PEEP_TIED),
+    )),
+    Thing(KISSER, "Kisser", "The archer's anchor depends on it.", (Detail("what", "Which"),)),
+    Thing(SIGHT, "Sight", "A faster or slower bow needs other marks.", (
+        Detail("name", "Name"),
+        _length("peep_to_pin_in", "Peep to pin at full draw", 15, 50),
+        _length("eye_above_arrow_in", "Peep above the arrow at full draw", 1, 8),
+        Detail("marks", "Marks in yards, with places on the bar"),
+        *(_choice(key, name, {"checked": "Checked", "open": "Not yet"}) for key, name, _ in AXES),
+    )),
+    Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which"),)),
+    Thing("stabiliser", "Stabiliser", "As it is on.", (Detail("what", "Bars and weights"),)),
+)  # fmt: skip
+"""In the order of work."""
+_BY_KEY = {one.key: one for one in THINGS}
+
+
+def thing(key: str) -> Thing:
+    """The thing of that key; BadInput if it does not exist."""
+    if key not in _BY_KEY:
+        raise BadInput(f"Nothing on a bow is called '{key}'.", "thing", ", ".join(_BY_KEY))
+    return _BY_KEY[key]
+
+
+def _arrow(details: Mapping[str, Any]) -> Arrow:
+    measured = ("mass_gr", "length_in", "shaft_in", "nock_in", "balance_in")
+    return Arrow(**{key: float(details[key]) for key in measured if key in details})
+
+
+@dataclass(frozen=True)
+class OnTheBow:
+    """Everything that is written down of a bow, by thing: details by key, as `Thing.read` gave them."""
+
+    details: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+
+    def of(self, key: str) -> Mapping[str, Any]:
+        """Details of a thing; empty where nothing was written down."""
+        return self.details.get(key, {})
+
+    @property
+    def arrow(self) -> Arrow | None:
+        """The arrow that the bow is set up for."""
+        return _arrow(self.of(ARROW)) if self.of(ARROW) else None
+
+    @property
+    def rest_drops(self) -> bool:
+        return self.of(REST).get("kind") in DROPS
+
+    @property
+    def clamp(self) -> Clamp | None:
+        """Where a drop-away rest's cord is clamped, if that was written down."""
+        rest = self.of(REST)
+        if not self.rest_drops or "driver" not in rest or "clamp_in" not in rest:
+            return None
+        return Clamp(Driver(rest["driver"]), float(rest["clamp_in"]))
+
+    @property
+    def lift_in(self) -> float:
+        """Cord that the rest's arm takes. [in]"""
+        return float(self.of(REST).get("lift_in", ARM_LIFT_IN))
+
+    @property
+    def tie_school(self) -> TieSchool | None:
+        """How its nock is tied; None where nobody has said."""
+        found = self.of(TIES).get("school")
+        return None if found is None else TieSchool(found)
+
+    @property
+    def tied(self) -> bool:
+        """Whether its nock sits between ties, or beside one."""
+        return self.tie_school not in (None, TieSchool.NONE)
+
+    @property
+    def sight(self) -> SightGeometry | None:
+        """Where eye and pin are, if both were measured."""
+        sight = self.of(SIGHT)
+        if "peep_to_pin_in" not in sight or "eye_above_arrow_in" not in sight:
+            return None
+        return SightGeometry(float(sight["peep_to_pin_in"]), float(sight["eye_above_arrow_in"]))
+
+    def room_in(self, up: bool) -> float | None:
+        """How far the rest can still go in its slot. [in]"""
+        found = self.of(REST).get("room_up_in" if up else "room_down_in")
+        return None if found is None else float(found)
+
+    @property
+    def features(self) -> frozenset[str]:
+        """What it has that a quantity may need."""
+        has = {"drop_away": self.rest_drops, "ties": self.tied}
+        return frozenset(key for key, found in has.items() if found)
+
+
+NOTHING_WRITTEN_DOWN = OnTheBow()

@@ -1,0 +1,169 @@
+"""What to do next in the fit, each act with its reason, what it will do, how sure that is, and what else
+would work."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from math import sqrt
+
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.registry import adjuster_in
+from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_STEP_IN, REST_UP
+from bowcore.adjusters.steps import Steps
+from bowcore.fitting.arrow import too_light
+from bowcore.fitting.centre_shot import points_back_at
+from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
+from bowcore.planning.fit_moves import FitMove, FitQuestion, plan_moves
+from bowcore.quantities.catalogue import LEANS, QUANTITIES
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
+from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
+from bowcore.workflow.fit_needs import fit_asks, fit_outside
+
+MOVED = ("nock_height", "arrow_level", "centre_shot")
+"""Numbers that taps of nock point and rest move."""
+GROUPS = (
+    (("nock_height", "arrow_level"), ("nock_point", REST_UP)),
+    (("centre_shot",), (REST_OUT,)),
+)
+"""Numbers that are set together, and what sets them."""
+MOST_NOCK_TAPS = 8
+NOCK_DOUBT = 0.15
+BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
+
+
+@dataclass(frozen=True)
+class FitAdvice:
+    """What to do now, in order; `stop` is why the bow is not shot with this arrow, "" if it may be.
+
+    `shown` are figures that the twin gives, in words, by the quantity that they are about.
+    """
+
+    acts: tuple[FitAct, ...]
+    stop: str = ""
+    shown: Mapping[str, str] = field(default_factory=dict)
+
+
+def fit_advice(bow: FitBow) -> FitAdvice:
+    """What to do now in the fit.
+
+    Parameters
+    ----------
+    bow : FitBow
+        Read so far.
+
+    Returns
+    -------
+    FitAdvice
+        Acts in the order of work; none while nothing that was read is outside.
+    """
+    outside = fit_outside(bow.facts, bow.bands)
+    acts = [*_moves(bow, outside), *(BY_HAND[key](bow) for key in outside if key in BY_HAND)]
+    asked = fit_asks(bow.facts)
+    acts.sort(key=lambda act: min(asked.index(key) for key in act.sets))
+    return FitAdvice(tuple(acts), _stop(bow), twin_figures(bow))
+
+
+def _stop(bow: FitBow) -> str:
+    arrow, peak = bow.facts.on_bow.arrow, bow.facts.current("peak_weight")
+    if arrow is None or peak is None or peak.summary is None:
+        return ""
+    return too_light(arrow.mass_gr, peak.summary.value)
+
+
+def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:
+    """Level and height together, centre shot by itself: the fewest taps that bring them inside."""
+    for group, keys in GROUPS:
+        if any(name in outside for name in group):
+            yield _move_act(bow, group, keys, outside)
+
+
+def _move_act(
+    bow: FitBow, group: tuple[str, ...], keys: tuple[str, ...], outside: tuple[str, ...]
+) -> FitAct:
+    known = [
+        n for n in group if n in bow.bands and (c := bow.facts.current(n)) and c.fresh and c.summary
+    ]
+    readings = {name: (bow.value(name), QUANTITIES[name].precision.sigma) for name in known}
+    adjusters = {key: adjuster_in(bow.adjusters, key) for key in keys}
+    rates = {key: _rates(bow, one) for key, one in adjusters.items()}
+    limits = {key: _limits(bow, key) for key in keys}
+    found = plan_moves(FitQuestion(readings, bow.bands, rates, limits))
+    sets = tuple(name for name in known if name in outside)
+    why = [say_off(bow, name) for name in sets]
+    if not found.best.inside:
+        why.append("It does not come inside with what can be moved here.")
+    if "centre_shot" in sets:
+        why += behind_centre(bow)
+    trials = sum(rate.trials for by in rates.values() for rate in by.values())
+    return FitAct(
+        sets,
+        _say_steps(adjusters, found.best.steps) or "Leave it where it is.",
+        " ".join(why),
+        found.best.steps,
+        expect=tuple((name, *found.best.predicted[name]) for name in known),
+        sure=f"from {trials} trials on this bow" if trials else BY_GEOMETRY,
+        others=tuple(_say_other(adjusters, one) for one in found.others),
+    )  # fmt: skip
+
+
+def _say_steps(adjusters: Mapping[str, Adjuster], steps: Steps) -> str:
+    return " ".join(
+        f"{adjusters[key].label}: {adjusters[key].say(count)}." for key, count in steps.items()
+    )
+
+
+def _say_other(adjusters: Mapping[str, Adjuster], move: FitMove) -> str:
+    after = ((QUANTITIES[name], value) for name, (value, _) in move.predicted.items())
+    reads = ", ".join(f"{what.name.lower()} {what.say(value)}" for what, value in after)
+    return f"{_say_steps(adjusters, move.steps)} Then {reads}."
+
+
+def _limits(bow: FitBow, key: str) -> tuple[int, int]:
+    """Taps that are possible: the rest only as far as its slot has room."""
+    if key == "nock_point":
+        return -MOST_NOCK_TAPS, MOST_NOCK_TAPS
+    rooms = (
+        [bow.facts.on_bow.room_in(up) for up in (False, True)] if key == REST_UP else [None, None]
+    )
+    down, up = (
+        MOST_REST_STEPS if room is None else int(room / REST_STEP_IN + 1e-9) for room in rooms
+    )
+    return -min(down, MOST_REST_STEPS), min(up, MOST_REST_STEPS)
+
+
+def _rates(bow: FitBow, adjuster: Adjuster) -> dict[str, Rate]:
+    """What a step does to each number, by geometry and by what this bow has shown."""
+    doubt = adjuster.doubt or NOCK_DOUBT
+    return {
+        name: learned_rate(Rate(step, abs(step) * doubt), _trials(bow.facts, adjuster.key, name))
+        for name, step in adjuster.trial().beside.items()
+        if name in MOVED
+    }
+
+
+def _trials(facts: Facts, adjuster: str, quantity: str) -> Iterator[ShownStep]:
+    """Readings just before and just after steps of one adjuster alone, nothing else changed between."""
+    seqs = sorted({one.seq for one in facts.changes})
+    sigma = QUANTITIES[quantity].precision.sigma * sqrt(2)
+    for at, seq in enumerate(seqs):
+        made = [one for one in facts.changes if one.seq == seq]
+        if [one.adjuster for one in made] != [adjuster]:
+            continue
+        begun = seqs[at - 1] if at else -1
+        until = seqs[at + 1] if at + 1 < len(seqs) else None
+        before = facts.read_before(quantity, seq)
+        after = facts.read_before(quantity, until) if until else facts.current(quantity)
+        if before is None or after is None or not before.summary or not after.summary:
+            continue
+        if before.seq > begun and after.seq > seq:
+            yield ShownStep(made[0].steps, after.summary.value - before.summary.value, sigma)
+
+
+def behind_centre(bow: FitBow) -> list[str]:
+    """What a rest far off centre points back at, in sentences; none while it is near."""
+    leans = [
+        (bow.facts.named(name).name, now.summary.value, QUANTITIES[name].tolerance)
+        for name in LEANS if (now := bow.facts.current(name)) and now.summary
+    ]  # fmt: skip
+    off = bow.value("centre_shot") - bow.bands["centre_shot"].target
+    return [one.why for one in points_back_at(off, leans)]

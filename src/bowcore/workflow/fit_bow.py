@@ -1,0 +1,103 @@
+"""The bow that is fitted, as the advice sees it, and what an act of the fit is."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.registry import fit_adjusters_of
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.measurement.bands import Band
+from bowcore.mechanics.lay import Lay
+from bowcore.mechanics.specification import BowSpec, length_of
+from bowcore.mechanics.twin import Changes, Twin
+from bowcore.quantities.changes import Change
+from bowcore.response.matrix import Response
+from bowcore.workflow.facts import Facts
+
+
+@dataclass(frozen=True)
+class FitAct:
+    """One act of the fit.
+
+    Attributes
+    ----------
+    sets : tuple of str
+        The quantities that it sets.
+    do, why : str
+        What to do, and for which reason, in sentences.
+    steps : Steps
+        Taps and half twists that go into the ledger; none where it is tied or clamped by hand.
+    change : Change, optional
+        What is noted instead where it is done by hand.
+    expect : tuple of (quantity, value, sigma)
+        What it will read afterwards.
+    sure : str
+        What the figures rest on.
+    others : tuple of str
+        What else would work.
+    """
+
+    sets: tuple[str, ...]
+    do: str
+    why: str
+    steps: Steps = NO_STEPS
+    change: Change | None = None
+    expect: tuple[tuple[str, float, float], ...] = ()
+    sure: str = ""
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class FitBow:
+    """The bow that is fitted: its book, what is known of the job, and what is computed of it.
+
+    `twin` is the bow as it came in; None where its book makes none. `lay` is the string's; `loops` are cords
+    cut and loops that came of them.
+    """
+
+    spec: BowSpec
+    facts: Facts
+    bands: Mapping[str, Band]
+    twin: Twin | None = None
+    response: Response | None = None
+    lay: Lay | None = None
+    loops: Sequence[tuple[float, float]] = ()
+
+    @property
+    def adjusters(self) -> tuple[Adjuster, ...]:
+        return fit_adjusters_of(self.spec, self.lay)
+
+    def value(self, key: str) -> float:
+        """What a quantity reads now; it has been read."""
+        now = self.facts.current(key)
+        assert now is not None and now.summary is not None
+        return now.summary.value
+
+    def twin_at(self, seq: int | None = None) -> Twin | None:
+        """The bow with everything that was turned up to a moment; up to now if none is given."""
+        return None if self.twin is None else self.twin.changed(turned(self.spec, self.facts, seq))
+
+
+def turned(spec: BowSpec, facts: Facts, until: int | None = None) -> Changes:
+    """What twists and bolts have done to a bow since it came in, up to a moment."""
+    shorter: dict[str, float] = {}
+    bolts = [0.0, 0.0]
+    roles = {part.role for part in spec.parts}
+    for one in facts.changes:
+        if until is not None and one.seq > until:
+            continue
+        if one.adjuster in roles and not one.replaced:
+            role = length_of(one.adjuster)
+            inches = spec.part(one.adjuster).bundle().shortening_in(one.steps)
+            shorter[role] = shorter.get(role, 0.0) + inches
+        if one.change is Change.LIMB_BOLT:
+            for side, name in enumerate(("bolt_top", "bolt_bottom")):
+                bolts[side] += one.steps / 2 if one.adjuster in ("limb_bolts", name) else 0.0
+    return Changes(shorter, (bolts[0], bolts[1]))
+
+
+def say_off(bow: FitBow, name: str) -> str:
+    """What a quantity reads, how far outside that is, and what it should be, in a sentence."""
+    what, value, band = bow.facts.named(name), bow.value(name), bow.bands[name]
+    by = what.say_size(band.judge(value).by)
+    return f"{what.name} is {what.say(value)}, {by} outside: {band.because}."

@@ -1,0 +1,259 @@
+"""Acts of the fit that are tied, clamped or pressed by hand: ties, loop, peep, kisser, cord; and what the
+twin says about them."""
+
+from collections.abc import Callable, Mapping
+from math import sqrt
+
+from bowcore.adjusters.peep_pair import PEEP_PAIR
+from bowcore.adjusters.steps import Steps
+from bowcore.errors import BadInput, NoModel, Refused
+from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.fitting.peep import (
+    DEGREES_A_MINUTE,
+    PeepTurn,
+    best_of_each_kind,
+    plan_turn,
+    share_from_top,
+)
+from bowcore.fitting.rest_cord import DRIVERS, UP_WANTED_IN, arm_up, cord_for, cord_run, now_up_at
+from bowcore.fitting.ties import THREAD_ABOVE_IN, TieSchool, cord_cut, tie_plan
+from bowcore.mechanics.bundle import effective_radius_in
+from bowcore.mechanics.lay import Lay, say_turning
+from bowcore.mechanics.specification import STRING
+from bowcore.mechanics.twin import Twin
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_length
+from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
+
+SERVING_ADDS_IN = 0.03
+"""What a centre serving adds to a string's thickness: our figure."""
+BESIDE_A_STEP = ("brace_height", "draw_length", "stop_gap")
+"""What a twist for the peep's sake moves."""
+USUAL_PEEP_IN = 5.0
+TURN_DOUBT = 0.1
+"""Share of a turn that friction and settling may keep: our figure."""
+NO_CHANGE_OF_LENGTH = "No length changes."
+
+
+def retie(bow: FitBow) -> FitAct:
+    """The nock's play: the tie that is wrong is tied anew, not both."""
+    school = bow.facts.on_bow.tie_school or TieSchool.BOTH
+    above = [one for one in tie_plan(school) if one.above]
+    tie = (above or list(tie_plan(school)))[0]
+    tight = bow.value("nock_gap") < bow.bands["nock_gap"].low
+    wants = "farther from" if tight else "nearer to"
+    return FitAct(
+        ("nock_gap",),
+        f"Cut one tie and tie it anew {wants} the nock, with the nock on the string: {tie.words}.",
+        f"{say_off(bow, 'nock_gap')} Play is set at one tie; the other keeps the height.",
+        change=Change.LOOP_OR_TIES,
+        expect=(
+            ("nock_gap", bow.bands["nock_gap"].target, QUANTITIES["nock_gap"].precision.sigma),
+        ),
+        sure="one wrap of thread is a fair gauge",
+        others=("A thinner thread for the same tie gives a little more play.",) if tight else (),
+    )
+
+
+def new_loop(bow: FitBow) -> FitAct:
+    """A loop of another length is a new loop."""
+    band = bow.bands["loop_length"]
+    cut = cord_cut(band.target, bow.loops)
+    learned = (
+        f"from {cut.learned_from} loops tied here"
+        if cut.learned_from
+        else "a usual figure; no loop tied here yet"
+    )
+    return FitAct(
+        ("loop_length",),
+        f"Tie a new loop: cut {say_length(cut.length_in)} of cord for {say_length(band.target)} finished. "
+        "Knots on opposite sides; ends melted away from the string.",
+        say_off(bow, "loop_length"),
+        change=Change.LOOP_OR_TIES,
+        expect=(("loop_length", band.target, cut.sigma_in / 2),),
+        sure=f"cord give or take {say_length(cut.sigma_in)}, {learned}",
+        others=("Pulled tight with pliers first, a loop stretches by up to 1/16 in.",),
+    )  # fmt: skip
+
+
+def move_on_string(key: str) -> Callable[[FitBow], FitAct]:
+    """Peep or kisser to its height."""
+
+    def act(bow: FitBow) -> FitAct:
+        what, off = QUANTITIES[key], bow.value(key) - bow.bands[key].target
+        way = "down, toward the nock" if off > 0 else "up"
+        name = "peep" if key == "nock_to_peep" else "kisser"
+        return FitAct(
+            (key,),
+            f"Move the {name} {say_length(abs(off))} {way}.",
+            say_off(bow, key),
+            change=Change.PEEP if name == "peep" else Change.LOOP_OR_TIES,
+            expect=((key, bow.bands[key].target, what.precision.sigma),),
+            sure="by the same two points as the baseline",
+        )
+
+    return act
+
+
+def set_cord(bow: FitBow) -> FitAct:
+    """A drop-away rest's cord takes its own length."""
+    why = [say_off(bow, "cord_up")]
+    found = figures_of_cord(bow)
+    if found:
+        why.append(found)
+    return FitAct(
+        ("cord_up",),
+        f"Loosen the cord's knot by half, draw slowly twice, stop {say_length(UP_WANTED_IN)} before full "
+        "draw with the arm up, tighten it there.",
+        " ".join(why),
+        change=Change.REST,
+        expect=(("cord_up", bow.bands["cord_up"].target, QUANTITIES["cord_up"].precision.sigma),),
+        sure="the cord takes its own length",
+        others=("Or move the clamp: toward the cam that takes the cable up, the arm comes later.",),
+    )  # fmt: skip
+
+
+def turn_peep(bow: FitBow) -> FitAct:
+    """Which end of the string turns the peep, which way, and what that moves."""
+    wanted = bow.value("peep_turn") * DEGREES_A_MINUTE
+    lay = bow.lay or Lay.Z
+    share = _peep_share(bow)
+    choices = best_of_each_kind(plan_turn(share, wanted, lay))
+    best = choices[0]
+    sigma = (
+        QUANTITIES["peep_turn"].precision.sigma
+        + TURN_DOUBT * abs(best.turned_deg) / DEGREES_A_MINUTE
+    )
+    left = best.left_deg / DEGREES_A_MINUTE
+    why = [say_off(bow, "peep_turn")]
+    if not best.faces:
+        why.append(
+            "Half twists do not bring it nearer: let it settle, or look at how the strands are split."
+        )
+    return FitAct(
+        ("peep_turn",),
+        _say_turn(best),
+        " ".join((*why, say_turning({"string": bow.lay}))),
+        steps_of(best),
+        expect=(("peep_turn", left, sigma),),
+        sure=f"the peep sits at {share:.0%} of the string from its top. {_moves_beside(bow, best)}",
+        others=tuple(f"{_say_turn(one)} {_moves_beside(bow, one)}" for one in choices[1:] if one.hands),
+    )  # fmt: skip
+
+
+def steps_of(turn: PeepTurn) -> Steps:
+    """Half twists at both ends as the ledger keeps them: the string's at its bottom end, pairs beside."""
+    return Steps({STRING: turn.net, PEEP_PAIR: -turn.top})
+
+
+def _say_turn(turn: PeepTurn) -> str:
+    ends = ((turn.bottom, "bottom"), (turn.top, "top"))
+    halves = {1: "half a twist", 2: "one twist", 3: "one and a half twists"}
+    words = [
+        f"{halves[abs(n)]} {'in' if n > 0 else 'out'} at the {end} end" for n, end in ends if n
+    ]
+    return f"String: {' and '.join(words)}." if words else "Leave the string as it is."
+
+
+def _moves_beside(bow: FitBow, turn: PeepTurn) -> str:
+    """What a turn does to brace, draw length and timing."""
+    if not turn.net:
+        return NO_CHANGE_OF_LENGTH
+    if bow.response is None:
+        return "Brace, draw length and timing move: read them again."
+    moved = []
+    for name in BESIDE_A_STEP:
+        if name in bow.response.quantities:
+            by = turn.net * bow.response.per_step(name, STRING)
+            what = bow.facts.named(name)
+            moved.append(f"{what.name.lower()} {'+' if by > 0 else '-'}{what.say_size(by)}")
+    return f"It moves {', '.join(moved)}."
+
+
+def _peep_share(bow: FitBow) -> float:
+    now = bow.facts.current("nock_to_peep") or bow.facts.baseline("nock_to_peep")
+    height = now.summary.value if now and now.summary else USUAL_PEEP_IN
+    return (
+        0.5 - height / bow.spec.part(STRING).length_in
+        if bow.twin is None
+        else share_from_top(bow.twin, height)
+    )
+
+
+def figures_of_cord(bow: FitBow) -> str:
+    """What the twin says of the cord: when the arm comes up with everything turned since, or where the clamp
+    has to be; "" where the clamp was not written down or the book makes no twin."""
+    clamp, now = bow.facts.on_bow.clamp, bow.twin_at()
+    if clamp is None or now is None:
+        return ""
+    name = DRIVERS[clamp.driver].lower()
+    try:
+        run = cord_run(now, clamp, bow.twin)
+        cord = cord_for(run, UP_WANTED_IN, bow.facts.on_bow.lift_in)
+        up = arm_up(run, cord, bow.facts.on_bow.lift_in)
+    except (Refused, BadInput) as error:
+        return str(error)
+    begins = (
+        "" if up.begins_in is None else f", begins to rise {say_length(up.begins_in, 8)} before"
+    )
+    comes = say_length(up.before_full_draw_in or 0, 8)
+    return f"By the twin, on {name}: up {comes} before full draw{begins}."
+
+
+def cord_up_now(bow: FitBow) -> float | None:
+    """When a cord that nobody has touched brings the arm up, after what was turned since it was read, in
+    inches before full draw; None where the twin cannot say."""
+    read, clamp = bow.facts.current("cord_up"), bow.facts.on_bow.clamp
+    if read is None or read.summary is None or clamp is None or bow.twin is None:
+        return None
+    before, now = bow.twin_at(read.seq), bow.twin_at()
+    assert before is not None and now is not None
+    try:
+        runs = [cord_run(one, clamp, bow.twin) for one in (before, now)]
+    except (Refused, BadInput, NoModel):
+        return None
+    return now_up_at(runs[0], runs[1], read.summary.value)
+
+
+def twin_figures(bow: FitBow) -> dict[str, str]:
+    """What the twin says beside the numbers of the fit, by quantity, in words; none without a twin."""
+    now = bow.twin_at()
+    if now is None:
+        return {}
+    found = {
+        "arrow_level": _say_start(now),
+        "nock_gap": _say_pinch(bow, now),
+        "cord_up": figures_of_cord(bow),
+    }
+    return {key: words for key, words in found.items() if words}
+
+
+def _say_start(twin: Twin) -> str:
+    start = nock_start(twin)
+    way = "above" if start.above_rest_in >= 0 else "below"
+    by = QUANTITIES["arrow_level"].say_size(start.above_rest_in)
+    travel = QUANTITIES["arrow_level"].say_size(start.travel_in)
+    return f"By the twin the nock travels {travel} off level; it starts {by} {way} the rest."
+
+
+def _say_pinch(bow: FitBow, twin: Twin) -> str:
+    angles = string_angles(twin)
+    tie = float(bow.facts.on_bow.of("ties").get("above_in", THREAD_ABOVE_IN))
+    needed = gap_needed_in(angles, _served_in(bow), tie)
+    return (
+        f"At full draw the string stands at {angles.included_deg:.0f} degrees; nock and ties want about "
+        f"{say_length(needed, 64)} of play there."
+    )
+
+
+def _served_in(bow: FitBow) -> float:
+    """Thickness of the served string. [in]"""
+    return 2 * sqrt(2) * effective_radius_in(bow.spec.part(STRING).strands) + SERVING_ADDS_IN
+
+
+BY_HAND: Mapping[str, Callable[[FitBow], FitAct]] = {
+    "nock_gap": retie, "loop_length": new_loop, "nock_to_peep": move_on_string("nock_to_peep"),
+    "nock_to_kisser": move_on_string("nock_to_kisser"), "cord_up": set_cord, "peep_turn": turn_peep,
+}  # fmt: skip
+"""What is done by hand or in the press about each quantity."""

@@ -1,0 +1,130 @@
+"""What the fit asks of a job: which numbers, in which order, and what each has to be.
+
+Common practice, no published source, unless a constant says "our figure".
+"""
+
+from collections.abc import Mapping
+
+from bowcore.fitting.centre_shot import USUAL_CENTRE_SHOT_IN
+from bowcore.fitting.rest_cord import UP_BEFORE_FULL_DRAW_IN, UP_WANTED_IN
+from bowcore.measurement.bands import Band, around
+from bowcore.mechanics.specification import STRING
+from bowcore.quantities.catalogue import FITTED_TO_SHOOT, QUANTITIES
+from bowcore.quantities.quantity import Fit
+from bowcore.workflow.facts import Current, Facts
+from bowcore.workflow.needs import NEW_SETUP
+from bowcore.workflow.services import FIT_SERVICES
+
+FIT_GAP_IN = (1 / 64, 1 / 32, 1 / 16)
+"""Least, wanted, most free play of the nock."""
+LEVEL_IN = (0.0, 1 / 16, 1 / 8)
+"""The nock is level with the rest to an eighth high."""
+FINISHED_LOOP_IN = (1 / 2, 9 / 16, 5 / 8)
+_ORDER = (
+    "nock_to_peep", "nock_height", "arrow_level", "nock_gap", "loop_length", "nock_to_kisser", "centre_shot",
+    "cord_up", "peep_turn",
+)  # fmt: skip
+"""Peep before loop, level before lateral, the cord when the rest stands, the archer's eye last."""
+
+
+def is_fitted(facts: Facts) -> bool:
+    """Whether this job has a fit: a new string, or it was asked for."""
+    new = STRING in facts.replaced or STRING in facts.to_replace
+    return new or bool(FIT_SERVICES & set(facts.services))
+
+
+def fit_asks(facts: Facts) -> tuple[str, ...]:
+    """Quantities of the fit on this bow, in the order of work; none where the job has no fit.
+
+    Where a string went on and nothing else was asked, only what was read before it, or what is known of this
+    bow: a peep that nobody measured is not put back.
+    """
+    if not is_fitted(facts):
+        return ()
+    has = facts.setup.features | facts.on_bow.features
+    found = (key for key in _ORDER if QUANTITIES[key].needs in has)
+    if FIT_SERVICES & set(facts.services):
+        return tuple(found)
+    return tuple(key for key in found if _known_of(facts, key))
+
+
+def _known_of(facts: Facts, key: str) -> bool:
+    """Whether a quantity was read at the start, or belongs to something that was written down."""
+    before = facts.baseline(key)
+    described = QUANTITIES[key].needs in {"drop_away", "ties"} or key == "peep_turn"
+    level = key == "arrow_level" and facts.on_bow.arrow is not None
+    return bool(before and before.summary) or described or level
+
+
+def waits_for_arrow(facts: Facts, key: str) -> bool:
+    """Whether a number has to wait until the arrow is named."""
+    return QUANTITIES[key].fit is Fit.WITH_ARROW and facts.on_bow.arrow is None
+
+
+def fit_unread(facts: Facts) -> tuple[str, ...]:
+    """What the fit still has to read, in order; what waits for the arrow is among it."""
+    return tuple(
+        key
+        for key in fit_asks(facts)
+        if not (_settled(facts.current(key)) or _still_up(facts, key))
+    )
+
+
+def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
+    """What the fit has read and found outside its band."""
+    judged = (key for key in fit_asks(facts) if key in bands and key not in facts.left)
+    return tuple(key for key in judged if _outside(facts.current(key), bands[key]))
+
+
+def fit_bands(facts: Facts) -> dict[str, Band]:
+    """What each number of the fit has to be, where nothing was put on record that is put back."""
+    usual = {
+        "nock_gap": _between(FIT_GAP_IN, "1/64 to 1/16 in of free play"),
+        "arrow_level": _between(LEVEL_IN, "level to 1/8 in nock-high"),
+        "cord_up": _cord_band(facts),
+        "peep_turn": around(
+            0, QUANTITIES["peep_turn"].tolerance, "policy", "it faces the eye at full draw"
+        ),
+    }
+    if facts.path == NEW_SETUP:
+        tolerance = QUANTITIES["centre_shot"].tolerance
+        usual["loop_length"] = _between(FINISHED_LOOP_IN, "1/2 to 5/8 in; the release decides")
+        usual["centre_shot"] = around(
+            USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start, 13/16 in; shooting decides"
+        )
+    return {key: band for key, band in usual.items() if key in fit_asks(facts)}
+
+
+def _cord_band(facts: Facts) -> Band:
+    clamp = facts.on_bow.clamp
+    if clamp is not None and clamp.driver.is_limb:
+        most = QUANTITIES["cord_up"].limits[1]
+        least = UP_BEFORE_FULL_DRAW_IN[0]
+        return Band(
+            least, most, (least + most) / 2, "policy", "up before the last inch of the draw"
+        )
+    least, most = UP_BEFORE_FULL_DRAW_IN
+    return Band(least, most, UP_WANTED_IN, "policy", "up within the last two inches of the draw")
+
+
+def _between(ends: tuple[float, float, float], because: str) -> Band:
+    least, wanted, most = ends
+    return Band(least, most, wanted, "policy", because)
+
+
+def _still_up(facts: Facts, key: str) -> bool:
+    """Whether the rest's arm, read before the last twist, still comes up where it should by the twin."""
+    up = facts.estimates.get(key) if key == "cord_up" else None
+    return up is not None and _cord_band(facts).judge(up).inside
+
+
+def _outside(now: Current | None, band: Band) -> bool:
+    read = now is not None and now.fresh and now.summary is not None
+    return read and not band.judge(now.summary.value).inside  # type: ignore[union-attr]
+
+
+def _settled(now: Current | None) -> bool:
+    return now is not None and (now.cannot_be_read or (now.fresh and now.enough))
+
+
+assert set(_ORDER) == set(FITTED_TO_SHOOT), "every number of the fit has a place in its order"

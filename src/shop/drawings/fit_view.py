@@ -1,0 +1,151 @@
+"""The string's middle to scale, from the side and from above: nock, peep, loop, arrow, rest, riser.
+
+Every distance is the number that was read; what was not read is drawn where it usually is, and says so.
+"""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString
+
+from bowcore.quantities.catalogue import quantity
+from bowcore.workflow.references import REST_HOLE_IN
+from shop.drawings.svg import element, line, picture, text
+
+SCALE = 44.0
+"""Pixels for an inch, the same across and up; heights of the arrow are drawn four times as large."""
+LARGER = 4.0
+WIDTH, HEIGHT, ABOVE_HEIGHT = 440, 400, 150
+NOCK_Y = 300.0
+STRING_X = 330.0
+USUAL = {"peep": 5.0, "kisser": 1.2, "loop": 0.56, "shaft": 0.25}
+LABEL_X = STRING_X + 14
+
+
+@dataclass(frozen=True)
+class FitFigures:
+    """What the drawings show. [in] None: not read, or not on the bow."""
+
+    brace_in: float
+    peep_in: float | None = None
+    kisser_in: float | None = None
+    loop_in: float | None = None
+    level_in: float | None = None
+    height_in: float | None = None
+    play_in: float | None = None
+    centre_in: float | None = None
+    centre_wanted_in: float | None = None
+    shaft_in: float | None = None
+    has_peep: bool = True
+    has_kisser: bool = False
+    has_loop: bool = True
+    left_handed: bool = False
+
+
+def fit_from_the_side(now: FitFigures) -> SafeString:
+    """The string with what sits on it, the arrow on its rest, the rest's hole."""
+    parts = [line(STRING_X, 12, STRING_X, HEIGHT - 16, "string"), *_arrow(now), *_ties()]
+    if now.has_peep:
+        parts += _peep(now)
+    if now.has_kisser:
+        parts += _on_string("kisser", "nock_to_kisser", now.kisser_in)
+    if now.has_loop:
+        parts += _loop(now)
+    note = f"to scale; the arrow's slope {LARGER:g} times as steep"
+    parts.append(text(8, HEIGHT - 6, note, class_="note"))
+    return picture(WIDTH, HEIGHT, "The middle of the string from the side", "fit", parts)
+
+
+def fit_from_above(now: FitFigures) -> SafeString:
+    """The arrow against the riser's face: where it is, and where it should be."""
+    out = 1.0 if now.left_handed else -1.0
+    face, span = ABOVE_HEIGHT / 2 - out * 30, 2.2 * SCALE
+    where = now.centre_in if now.centre_in is not None else now.centre_wanted_in
+    parts = [
+        line(40, face, WIDTH - 60, face, "riser-face"),
+        text(40, face - out * 8 + (4 if out < 0 else 0), "riser's face", class_="note"),
+    ]
+    if now.centre_wanted_in is not None:
+        wanted = face + out * now.centre_wanted_in * span / 2
+        parts.append(line(40, wanted, WIDTH - 20, wanted, "wanted"))
+    if where is not None:
+        y = face + out * where * span / 2
+        parts.append(
+            line(60, y, STRING_X, y, "shaft" if now.centre_in is not None else "shaft guess")
+        )
+        what = quantity("centre_shot")
+        words = f"{what.say(where)} in" if now.centre_in is not None else "centre shot not read"
+        parts.append(text(STRING_X - 4, y - 8, words, class_="value", text_anchor="end"))
+    parts.append(
+        element("circle", cx=STRING_X, cy=face + out * (where or 0.8) * span / 2, r=4, class_="dot")
+    )
+    parts.append(text(STRING_X + 10, ABOVE_HEIGHT - 8, "string", class_="note"))
+    return picture(WIDTH, ABOVE_HEIGHT, "The arrow from above", "fit", parts)
+
+
+def _arrow(now: FitFigures) -> list[str]:
+    """The arrow from nock to rest; the nock is where the string is."""
+    level = now.level_in or 0.0
+    rest_x = STRING_X - min(now.brace_in, 7.0) * SCALE
+    rest_y = NOCK_Y + level * LARGER * SCALE / 4
+    thick = max((now.shaft_in or USUAL["shaft"]) * SCALE, 5.0)
+    shown = "shaft" if now.level_in is not None else "shaft guess"
+    shaft = element(
+        "line",
+        x1=rest_x - 18,
+        y1=rest_y,
+        x2=STRING_X - 6,
+        y2=NOCK_Y,
+        class_=shown,
+        stroke_width=thick,
+    )
+    nock = element(
+        "path", d=f"M{STRING_X - 14},{NOCK_Y - 6} h12 v4 h-6 v4 h6 v4 h-12 z", class_="nock"
+    )
+    drop = (now.height_in or 0.0) * SCALE
+    hole_y = NOCK_Y + drop
+    hole = element("circle", cx=rest_x, cy=hole_y, r=REST_HOLE_IN / 2 * SCALE, class_="hole")
+    rest = element("path", d=f"M{rest_x - 9},{rest_y + thick / 2} h18 l-9,16 z", class_="rest")
+    words = quantity("arrow_level").say(level) if now.level_in is not None else "level not read"
+    label = text(rest_x - 14, rest_y - 16, words, class_="value")
+    return [hole, shaft, nock, rest, label]
+
+
+def _ties() -> list[str]:
+    top, under = NOCK_Y - 10, NOCK_Y + 6
+    return [
+        element("rect", x=STRING_X - 4, y=y, width=8, height=4, class_="tie") for y in (top, under)
+    ]
+
+
+def _peep(now: FitFigures) -> list[str]:
+    y = NOCK_Y - (now.peep_in if now.peep_in is not None else USUAL["peep"]) * SCALE
+    peep = element("ellipse", cx=STRING_X, cy=y, rx=6, ry=11, class_="peep")
+    return [peep, *_height_label("nock_to_peep", now.peep_in, y)]
+
+
+def _on_string(name: str, key: str, value: float | None) -> list[str]:
+    y = NOCK_Y - (value if value is not None else USUAL[name]) * SCALE
+    button = element("rect", x=STRING_X - 5, y=y - 4, width=10, height=8, class_="tie")
+    return [button, *_height_label(key, value, y)]
+
+
+def _height_label(key: str, value: float | None, y: float) -> list[str]:
+    what = quantity(key)
+    words = f"{what.say(value)} in" if value is not None else "not read"
+    side = LABEL_X + 26
+    return [
+        line(side, y, side, NOCK_Y, "span"),
+        line(STRING_X + 8, y, side + 5, y, "span"),
+        text(side + 8, (y + NOCK_Y) / 2, words, class_="value"),
+    ]
+
+
+def _loop(now: FitFigures) -> list[str]:
+    reach = (now.loop_in if now.loop_in is not None else USUAL["loop"]) * SCALE
+    loop = element("ellipse", cx=STRING_X + reach / 2, cy=NOCK_Y, rx=reach / 2, ry=9, class_="loop")
+    words = (
+        f"loop {quantity('loop_length').say(now.loop_in)} in"
+        if now.loop_in is not None
+        else "loop not read"
+    )
+    return [loop, text(STRING_X + 4, NOCK_Y + 34, words, class_="value")]

@@ -1,0 +1,30 @@
+"""What is posted about the fit."""
+
+from django import forms
+
+from shop.jobs.action_view import SubmissionForm
+
+MOST_TYPED = 100
+
+
+class ThingForm(SubmissionForm):
+    """Something on the bow; each detail is a field of its own name."""
+
+    thing = forms.CharField(max_length=20)
+
+    def typed(self) -> dict[str, str]:
+        """Every detail as it was typed."""
+        own = {*self.fields, "csrfmiddlewaretoken"}
+        return {name: str(self.data[name])[:MOST_TYPED] for name in self.data if name not in own}
+
+
+class ArrowForm(SubmissionForm):
+    """One of the customer's arrows."""
+
+    arrow = forms.IntegerField(min_value=1, max_value=10**15)
+
+
+class FitActForm(SubmissionForm):
+    """An act of the fit that was done, or is to be done in the press."""
+
+    sets = forms.CharField(max_length=40)

@@ -1,0 +1,152 @@
+"""What the screens of the fit show."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest
+
+from bowcore.fitting.on_the_bow import ARROW, THINGS, Detail, thing
+from bowcore.workflow import cautions
+from bowcore.workflow.fit_bow import FitAct
+from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
+from bowcore.workflow.steps.fit import FitStep
+from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
+from shop.fitting.selectors import arrows_of
+from shop.fitting.state import fit_now
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.measurements.leaving import leaving
+from shop.measurements.rows import ReadingRow, reading_row
+from shop.measurements.screens import chosen_row, readings
+from shop.press.actions.cycle import needs_press
+from shop.press.screens import press_screen
+
+
+@dataclass(frozen=True)
+class ActRow:
+    """An act of the fit with what it will read afterwards."""
+
+    act: FitAct
+    pressed: bool
+    expected: list[ReadingRow]
+
+    @property
+    def key(self) -> str:
+        return self.act.sets[0]
+
+    @property
+    def doable(self) -> bool:
+        """Whether anything is turned or tied."""
+        return bool(self.act.steps or self.act.change)
+
+
+@step_screen(FitStep.key)
+def fit(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The string's middle to scale, what to do now, and every number of the fit."""
+    if state.press is not None:
+        return press_screen(request, state)
+    now = fit_now(state)
+    at, asked = chosen_row(request), fit_asks(state.facts)
+    acts = [] if at else [_act_row(state, one) for one in now.advice.acts]
+    ready = [
+        key for key in state.course.situation.fit_unread if not waits_for_arrow(state.facts, key)
+    ]
+    waiting = () if acts else tuple(ready)
+    shown = readings(state, at, asked, waiting)
+    shown["rows"] = [
+        row for row in shown["rows"] if not acts or row.quantity.key not in acts[0].act.sets
+    ]
+    figures = _figures(state)
+    return "fitting/fit.html", shown | {
+        "side": fit_from_the_side(figures),
+        "above": fit_from_above(figures),
+        "act": acts[0] if acts else None,
+        "more_acts": acts[1:],
+        "stop": now.advice.stop,
+        "figures": [(state.facts.named(key).name, words) for key, words in now.advice.shown.items()],
+        "first_draw": cautions.ON_THE_DRAW_BOARD,
+        **_arrow_context(state),
+        **leaving(state),
+    }  # fmt: skip
+
+
+def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Context:
+    """Everything on the bow with what is known of it; one of them open for writing."""
+    known = state.on_bow
+    rows = [(one, one.say(known.of(one.key))) for one in THINGS]
+    chosen = next((one for one in THINGS if one.key == opened), None)
+    if chosen is None:
+        chosen = next((one for one, words in rows if not words), THINGS[0])
+    values = dict(known.of(chosen.key)) | {k: typed[k] for k in typed}
+    return {
+        "things": rows,
+        "opened": chosen,
+        "fields": [_field(one, values) for one in chosen.details],
+        "arrows": arrows_of(state.job),
+        "is_arrow": chosen.key == ARROW,
+    }
+
+
+@dataclass(frozen=True)
+class DetailField:
+    """One detail to be typed or chosen, with what is known of it."""
+
+    detail: Detail
+    value: str
+
+
+def _field(detail: Detail, values: Mapping[str, Any]) -> DetailField:
+    found = values.get(detail.key, "")
+    words = (
+        detail.say(found).removesuffix(f" {detail.unit}")
+        if isinstance(found, float)
+        else str(found)
+    )
+    return DetailField(detail, words)
+
+
+def _act_row(state: JobState, act: FitAct) -> ActRow:
+    expected = [reading_row(state, name, (value, sigma)) for name, value, sigma in act.expect]
+    pressed = bool(act.steps) and needs_press(state, act.steps)
+    return ActRow(act, pressed, expected)
+
+
+def _arrow_context(state: JobState) -> Context:
+    arrow = state.on_bow.of(ARROW)
+    waiting = [
+        key for key in state.course.situation.fit_unread if waits_for_arrow(state.facts, key)
+    ]
+    return {
+        "arrow": thing(ARROW).say(arrow) if arrow else "",
+        "arrow_name": arrow.get("name", ""),
+        "arrows": [] if arrow else arrows_of(state.job),
+        "arrow_wanted": [state.facts.named(key).name.lower() for key in waiting],
+    }
+
+
+def _figures(state: JobState) -> FitFigures:
+    """What the drawing shows: newest readings, None where nothing was read."""
+
+    def value(key: str) -> float | None:
+        now = state.facts.current(key)
+        return now.summary.value if now and now.summary else None
+
+    return FitFigures(
+        brace_in=value("brace_height") or state.spec.brace_height_in,
+        peep_in=value("nock_to_peep"),
+        kisser_in=value("nock_to_kisser"),
+        loop_in=value("loop_length"),
+        has_peep="peep" in state.facts.fitted,
+        has_kisser="kisser" in state.facts.fitted,
+        has_loop="loop" in state.facts.fitted,
+        level_in=value("arrow_level"),
+        height_in=value("nock_height"),
+        play_in=value("nock_gap"),
+        centre_in=value("centre_shot"),
+        centre_wanted_in=state.bands["centre_shot"].target
+        if "centre_shot" in state.bands
+        else None,
+        shaft_in=state.on_bow.arrow.shaft_in if state.on_bow.arrow else None,
+        left_handed=state.job.bow.hand == "left",
+    )

@@ -1,0 +1,43 @@
+"""Questions about what is on bows."""
+
+from typing import Any
+
+from bowcore.fitting.on_the_bow import ARROW, LOOP
+from bowcore.quantities.catalogue import quantity
+from shop.fitting.models import ThingOnBow
+from shop.jobs.models import Job
+from shop.measurements.models import Reading
+
+MOST_LOOPS = 20
+
+
+def arrows_of(job: Job) -> list[ThingOnBow]:
+    """The customer's arrows by name, each as it was written down last, the newest first."""
+    rows = ThingOnBow.objects.filter(thing=ARROW, job__bow__customer=job.bow.customer_id)
+    newest: dict[str, ThingOnBow] = {}
+    for row in rows.order_by("-pk"):
+        newest.setdefault(str(row.details["name"]), row)
+    return list(newest.values())
+
+
+def loops_tied(cord: str) -> list[tuple[float, float]]:
+    """Cord cut and finished length of the loops of this cord that were tied here. [in]"""
+    rows = ThingOnBow.objects.filter(thing=LOOP).order_by("-pk")[:MOST_LOOPS]
+    of_cord = [
+        row for row in rows if row.details.get("cord", "") == cord and "cut_in" in row.details
+    ]
+    found = []
+    for row in of_cord:
+        after = _finished(row)
+        if after is not None:
+            found.append((float(row.details["cut_in"]), after))
+    return found
+
+
+def _finished(row: ThingOnBow) -> float | None:
+    what = quantity("loop_length")
+    read = Reading.objects.filter(
+        job=row.job_id, quantity=what.key, seq__gt=row.seq, value__isnull=False
+    )
+    first: Any = read.order_by("seq").values_list("value", flat=True).first()
+    return None if first is None else float(first)

@@ -1,0 +1,57 @@
+"""The fit, and what is on the bow."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+
+from bowcore.workflow.steps.fit import FitStep
+from shop.audit.submissions import Submission
+from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
+from shop.fitting.forms import ArrowForm, FitActForm, ThingForm
+from shop.fitting.screens import things_context
+from shop.jobs.action_view import JobActionView
+from shop.jobs.screens import render_job, state_or_404, to_job
+
+
+def on_the_bow(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
+    """Everything that is on this bow, to be written down."""
+    state = state_or_404(job_id)
+    opened = request.POST.get("thing") or request.GET.get("thing", "")
+    context = things_context(state, opened, request.POST) | {"here": "on_the_bow"}
+    return render_job(request, state, "fitting/on_the_bow.html", context | extra, status)
+
+
+class WriteThingView(JobActionView):
+    right = "read"
+    form_class = ThingForm
+
+    def act(self, form: ThingForm, submission: Submission) -> None:
+        write_down_thing(self.job_id, form.cleaned_data["thing"], form.typed(), submission)
+
+    def done(self, form: Any) -> HttpResponse:
+        state = state_or_404(self.job_id)
+        if state.course.next.step == FitStep.key:
+            return to_job(self.job_id, FitStep.key)
+        return on_the_bow(self.request, self.job_id)
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return on_the_bow(self.request, self.job_id, status, **extra)
+
+
+class NameArrowView(JobActionView):
+    right = "read"
+    form_class = ArrowForm
+    screen = FitStep.key
+    stay = True
+
+    def act(self, form: ArrowForm, submission: Submission) -> None:
+        name_arrow(self.job_id, form.cleaned_data["arrow"], submission)
+
+
+class FitActView(JobActionView):
+    right = "change"
+    form_class = FitActForm
+    screen = FitStep.key
+
+    def act(self, form: FitActForm, submission: Submission) -> None:
+        do_fit_act(self.job_id, form.cleaned_data["sets"], submission)
