@@ -27,6 +27,8 @@ ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
     "sight",
 )
 MOST_WORDS = 80
+THIN_IN = 0.6
+"""What is no thicker is said in thousandths."""
 
 
 class DetailKind(StrEnum):
@@ -41,7 +43,8 @@ class DetailKind(StrEnum):
 @dataclass(frozen=True)
 class Detail:
     """One thing that is known of something on the bow. Lengths in inches; `must` where nothing is computed
-    without it; `only` are the values of `of` for which it is asked."""
+    without it; `only` are the values of `of` for which it is asked. `in_line` is how it is said in a line
+    about the thing, "" where it is left out there."""
 
     key: str
     name: str
@@ -50,6 +53,7 @@ class Detail:
     choices: Mapping[str, str] = field(default_factory=dict)
     limits: tuple[float, float] = (0, 1000)
     must: bool = False
+    in_line: str = ""
     of: str = ""
     only: tuple[str, ...] = ()
 
@@ -95,6 +99,8 @@ class Detail:
         """A kept value in words."""
         if self.kind is DetailKind.CHOICE:
             return self.choices.get(str(value), str(value))
+        if self.kind is DetailKind.LENGTH and self.limits[1] <= THIN_IN:
+            return f"{float(value):.3f}".lstrip("0") + " in"
         if self.kind is DetailKind.LENGTH:
             return say_length(float(value), 64)
         return f"{value:g} {self.unit}".strip() if isinstance(value, float) else value
@@ -132,11 +138,8 @@ class Thing:
 
     def say(self, details: Mapping[str, Any]) -> str:
         """What is known of it, in a line."""
-        return ", ".join(
-            f"{one.name.lower()} {one.say(details[one.key])}" if one.kind is not DetailKind.CHOICE
-            else one.say(details[one.key]).lower()
-            for one in self.details if one.key in details
-        )  # fmt: skip
+        told = (one for one in self.details if one.in_line and one.key in details)
+        return ", ".join(one.in_line.format(one.say(details[one.key])) for one in told)
 
 
 def _length(
@@ -145,8 +148,11 @@ def _length(
     return Detail(key, name, DetailKind.LENGTH, "in", limits=(low, high), must=must, **more)
 
 
-def _number(key: str, name: str, unit: str, low: float, high: float, must: bool = False) -> Detail:
-    return Detail(key, name, DetailKind.NUMBER, unit, limits=(low, high), must=must)
+def _number(
+    key: str, name: str, unit: str, low: float, high: float, must: bool = False, **more: Any
+) -> Detail:
+    """A number with its unit."""
+    return Detail(key, name, DetailKind.NUMBER, unit, limits=(low, high), must=must, **more)
 
 
 def _choice(
@@ -167,21 +173,22 @@ PEEP_TIED = {PROVISIONAL: "Tied for now", FINAL: "Tied for good"}
 
 THINGS = (
     Thing(ARROW, "Arrow", "Nock, rest and sight are set for this arrow; it must not be too light.", (
-        Detail("name", "Name", must=True),
+        Detail("name", "Name", must=True, in_line="{}"),
         _choice("whose", "Whose", {"own": "The customer's own", "shop": "The shop's"}),
-        _number("mass_gr", "Mass, complete", "gr", 100, 1500, must=True),
-        _length("length_in", "Length, nock groove to cut", 15, 40, must=True),
-        _length("shaft_in", "Shaft's diameter", 0.1, 0.5, must=True),
-        Detail("nock", "Nock"),
+        _number("mass_gr", "Mass, complete", "gr", 100, 1500, must=True, in_line="{}"),
+        _length("length_in", "Length, nock groove to cut", 15, 40, must=True, in_line="{} long"),
+        _length("shaft_in", "Shaft's diameter", 0.1, 0.5, must=True, in_line="shaft {}"),
+        Detail("nock", "Nock", in_line="{} nock"),
         _length("nock_in", "Nock's height between the ties", 0.1, 0.6),
-        Detail("spine", "Spine"),
+        Detail("spine", "Spine", in_line="spine {}"),
         _number("point_gr", "Point", "gr", 20, 400),
         _length("balance_in", "Balances at, from the groove", 5, 40),
     )),
     Thing(REST, "Rest", "A drop-away rest has a cord that every twist moves.", (
-        _choice("kind", "Kind", REST_KINDS, must=True),
+        _choice("kind", "Kind", REST_KINDS, must=True, in_line="{}"),
         _choice("driver", "Cord goes to", DRIVERS, of="kind", only=DROPS),
-        _length("clamp_in", "Clamp, from the lower cam or the limb's pocket", 0, 40, of="kind", only=DROPS),
+        _length("clamp_in", "Clamp, from the lower cam or the limb's pocket", 0, 40, of="kind", only=DROPS,
+                in_line="clamped at {}"),
         _length("lift_in", "Cord that the arm takes, down to up", 0.2, 2, of="kind", only=DROPS),
         _choice("set_screw", "Set screw", {"in": "In and tight", "none": "Has none"}),
         _length("room_up_in", "Room left upward in its slot", 0, 2),
@@ -190,30 +197,30 @@ THINGS = (
         _choice("centre_by", "Centre shot by", CENTRE_SCHOOLS),
     )),
     Thing(TIES, "Nock ties", "Too tight, and the nock is pinched at full draw.", (
-        _choice("school", "Ties", TIE_SCHOOLS, must=True),
+        _choice("school", "Ties", TIE_SCHOOLS, must=True, in_line="{}"),
         _length("above_in", "Thread above", 0.005, 0.05),
         _length("below_in", "Thread below", 0.005, 0.05),
     )),
     Thing(LOOP, "Loop", "The release decides its length; how much cord it takes is learned.", (
-        Detail("cord", "Cord"),
-        _length("cut_in", "Cord was cut to", 3, 9),
+        Detail("cord", "Cord", in_line="{}"),
+        _length("cut_in", "Cord was cut to", 3, 9, in_line="cut to {}"),
         _choice("knots", "Knots", {"opposite": "On opposite sides", "same": "On the same side"}),
     )),
     Thing(PEEP, "Peep", "Tied for good only after some days on new threads.", (
-        Detail("hole", "Hole"),
+        Detail("hole", "Hole", in_line="{}"),
         Detail("split", "Strands on each side"),
-        _choice("tied", "Tied", PEEP_TIED),
+        _choice("tied", "Tied", PEEP_TIED, in_line="{}"),
     )),
-    Thing(KISSER, "Kisser", "The archer's anchor depends on it.", (Detail("what", "Which"),)),
+    Thing(KISSER, "Kisser", "The archer's anchor depends on it.", (Detail("what", "Which", in_line="{}"),)),
     Thing(SIGHT, "Sight", "A faster or slower bow needs other marks.", (
-        Detail("name", "Name"),
-        _length("peep_to_pin_in", "Peep to pin at full draw", 15, 50),
+        Detail("name", "Name", in_line="{}"),
+        _length("peep_to_pin_in", "Peep to pin at full draw", 15, 50, in_line="peep to pin {}"),
         _length("eye_above_arrow_in", "Peep above the arrow at full draw", 1, 8),
-        Detail("marks", "Marks in yards, with places on the bar"),
+        Detail("marks", "Distances of its marks, in yards", in_line="marks at {} yd"),
         *(_choice(key, name, {"checked": "Checked", "open": "Not yet"}) for key, name, _ in AXES),
     )),
-    Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which"),)),
-    Thing("stabiliser", "Stabiliser", "As it is on.", (Detail("what", "Bars and weights"),)),
+    Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which", in_line="{}"),)),
+    Thing("stabiliser", "Stabiliser", "As it is on.", (Detail("what", "Bars and weights", in_line="{}"),)),
 )  # fmt: skip
 """In the order of work."""
 _BY_KEY = {one.key: one for one in THINGS}

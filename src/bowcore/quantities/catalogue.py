@@ -73,9 +73,9 @@ NOCK_OR_REST = (
     Direction("level", "Level", "0", 0, "level"),
 )
 TURNED = (
-    Direction("clockwise", "Clockwise", "c", 1, "{} clockwise"),
-    Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise"),
-    Direction("square", "Faces the eye", "0", 0, "faces the eye"),
+    Direction("clockwise", "Clockwise", "c", 1, "{} clockwise to go"),
+    Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise to go"),
+    Direction("square", "Faces the eye", "0", 0, "at the eye"),
 )
 
 AXLES = _points(axle_centre="centre of axle")
@@ -324,7 +324,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         picture="on_the_way", usual=Usual(1.5, 0.5, 8),
     ),
     Quantity(
-        "peep_turn", "Peep turned", CLOCK, tools.CLOCK_FACE, (-30, 30), 3.0,
+        "peep_turn", "Peep facing", CLOCK, tools.CLOCK_FACE, (-30, 30), 3.0,
         how="at full draw, seen from above: how far it has to turn to face the eye", drawn=True,
         which="Which way must it turn?", directions=TURNED,
         missed_later="The archer waits for the peep to come round, or turns the loop.",

@@ -116,7 +116,7 @@ class SimulatedBow:
         self._pulled_in: dict[str, float] = {}
         self._half_turns = (0, 0)
         self._shots = 0
-        self._moved: dict[str, float] = dict(faults.misfit)
+        self._moved: dict[str, float] = {}
         self._cord_in: float | None = None
 
     @property

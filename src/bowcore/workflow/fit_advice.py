@@ -17,7 +17,7 @@ from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
 from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
-from bowcore.workflow.fit_needs import fit_asks, fit_outside
+from bowcore.workflow.fit_needs import fit_outside
 
 MOVED = ("nock_height", "arrow_level", "centre_shot")
 """Numbers that taps of nock point and rest move."""
@@ -26,6 +26,11 @@ GROUPS = (
     (("centre_shot",), (REST_OUT,)),
 )
 """Numbers that are set together, and what sets them."""
+ORDER_OF_ACTS = (
+    "nock_height", "arrow_level", "nock_gap", "nock_to_peep", "loop_length", "nock_to_kisser", "centre_shot",
+    "cord_up", "peep_turn",
+)  # fmt: skip
+"""The nock first: peep and kisser are measured from it."""
 MOST_NOCK_TAPS = 8
 NOCK_DOUBT = 0.15
 BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
@@ -58,8 +63,7 @@ def fit_advice(bow: FitBow) -> FitAdvice:
     """
     outside = fit_outside(bow.facts, bow.bands)
     acts = [*_moves(bow, outside), *(BY_HAND[key](bow) for key in outside if key in BY_HAND)]
-    asked = fit_asks(bow.facts)
-    acts.sort(key=lambda act: min(asked.index(key) for key in act.sets))
+    acts.sort(key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets))
     return FitAdvice(tuple(acts), _stop(bow), twin_figures(bow))
 
 

@@ -97,7 +97,6 @@ def turned(spec: BowSpec, facts: Facts, until: int | None = None) -> Changes:
 
 
 def say_off(bow: FitBow, name: str) -> str:
-    """What a quantity reads, how far outside that is, and what it should be, in a sentence."""
+    """What a quantity reads, what it should be and why, in a sentence."""
     what, value, band = bow.facts.named(name), bow.value(name), bow.bands[name]
-    by = what.say_size(band.judge(value).by)
-    return f"{what.name} is {what.say(value)}, {by} outside: {band.because}."
+    return f"{what.name}: {what.say(value)}; it should be {what.say(band.target)}, {band.because}."

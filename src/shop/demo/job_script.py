@@ -21,6 +21,8 @@ from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
 from shop.check_in.actions.check_in import CheckInAnswers, check_in
 from shop.customers.models import Customer
+from shop.fitting.actions import do_fit_act, write_down_thing
+from shop.fitting.state import fit_now
 from shop.inspection.actions.inspect import PlaceSeen, inspect_bow
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
@@ -32,7 +34,7 @@ from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
 from shop.press.actions.check_part import TugResult, check_part
 from shop.press.actions.draw_in import draw_in
-from shop.simulated.bench import faults_of
+from shop.simulated.bench import bow_now, faults_of
 from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_of, order_set, set_arrived
@@ -50,6 +52,7 @@ MARKED = {
 }  # fmt: skip
 AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "own arrows, 380 gr"}
 CABLE = ["replace_cable_a", "back_to_spec"]
+MOST_ROUNDS = 4
 
 
 class JobScript:
@@ -94,6 +97,42 @@ class JobScript:
         self.bench.leans_in = {"lean": lean, "lean_bottom": lean_bottom}
         self.bench.save()
         self.bow.came_in(faults_of(self.bench))
+
+    def new_string_sits(self, **off: float) -> None:
+        """How far off each number of the fit will be on the new string, in its unit."""
+        self.bench.misfit = off
+        self.bench.save()
+        self.bow.came_in(faults_of(self.bench))
+
+    def on_the_bow(self, key: str, **details: str) -> None:
+        """Write down something that is on the bow."""
+        write_down_thing(self.job.pk, key, details, self.submission())
+
+    def back_to_spec(self) -> None:
+        """Read, plan and turn until every number is inside."""
+        self.read_asked()
+        for _ in range(MOST_ROUNDS):
+            if not self.state().course.outside:
+                return
+            self.follow_plan()
+            self.read_asked()
+
+    def fit(self, most: int = 40) -> None:
+        """Follow the fit, reading by reading and act by act, as far as it goes or for so many acts."""
+        for _ in range(most):
+            state = self.state()
+            if unread := state.course.situation.fit_unread:
+                self.read(unread[0])
+                continue
+            acts = fit_now(state).advice.acts
+            if not acts:
+                return
+            do_fit_act(self.job.pk, acts[0].sets[0], self.submission())
+            if self.state().press is not None:
+                cycle.turn(self.job.pk, acts[0].steps, self.submission())
+                self.let_down()
+                self.read_asked()
+            self.bow = bow_now(self.state())
 
     def inspect(self, **seen: tuple[str, str]) -> None:
         rows = [PlaceSeen(p.key, *seen.get(p.key, ("fine", "")), parts=p.parts) for p in PLACES]

@@ -215,4 +215,5 @@ CUSTOMERS = [
     ("K. Oyelaran", "0555 014 210"), ("S. Lindqvist", "0555 014 211"), ("B. Castellan", "0555 014 212"),
     ("E. Marchetti", "0555 014 213"), ("G. Oduya", "0555 014 214"), ("H. Winslow-Tarr", "0555 014 215"),
     ("I. Petrosyan", "0555 014 216"), ("O. Hallgren", "0555 014 217"), ("P. Nakamoto", "0555 014 218"),
+    ("V. Aldous", "0555 014 219"), ("W. Bergstrand", "0555 014 220"), ("Y. Castaneda", "0555 014 221"),
 ]  # fmt: skip

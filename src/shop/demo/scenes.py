@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from decimal import Decimal
+from typing import Any
 
 from bowcore.workflow.hand_over import blockers
 from shop.demo.job_script import CABLE, JobScript
@@ -89,6 +90,54 @@ def finished(script: JobScript) -> None:
         script.hand_over()
 
 
+STRING = ["replace_string", "back_to_spec"]
+OWN_ARROW = {
+    "name": "Own carbon, 340", "whose": "own", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": "0.246",
+    "nock": "press-fit", "nock_in": "0.25", "spine": "340", "point_gr": "100", "balance_in": "16",
+}  # fmt: skip
+DROP_AWAY = {
+    "kind": "drop_cable", "driver": "cable_b", "clamp_in": "15", "set_screw": "in", "room_up_in": "3/16",
+    "room_down_in": "3/16", "centre_by": "book",
+}  # fmt: skip
+
+
+def _new_string(script: JobScript, **more: Any) -> None:
+    """A new string on, everything else as it was, back in its bands."""
+    script.check_in(STRING, **more)
+    script.inspect()
+    script.new_string_sits(
+        nock_height=0.125, arrow_level=0.125, centre_shot=0.1, nock_to_peep=-0.1875, peep_turn=-24,
+        nock_gap=-0.02, cord_up=2.5,
+    )  # fmt: skip
+    script.baseline()
+    script.replace("string", 0.0)
+    script.back_to_spec()
+
+
+def at_fit(script: JobScript) -> None:
+    """Back in its bands with a new string; its arrow is named, the first numbers of the fit are read."""
+    _new_string(script)
+    script.on_the_bow("arrow", **OWN_ARROW)
+    script.on_the_bow("rest", **DROP_AWAY)
+    script.on_the_bow("ties", school="both")
+    script.on_the_bow(
+        "sight", name="five pins", peep_to_pin_in="31 1/2", eye_above_arrow_in="4 1/4"
+    )
+    script.read("nock_to_peep", "nock_height", "arrow_level")
+
+
+def waits_for_arrow(script: JobScript) -> None:
+    """Back in its bands; nobody has written the arrow down."""
+    _new_string(script, model="Pilot 33", arrows="")
+
+
+def clamp_without_place(script: JobScript) -> None:
+    """Its rest's cord was clamped where the new serving leaves no room: it runs onto the cam."""
+    _new_string(script, model="Quill 34")
+    script.on_the_bow("arrow", **OWN_ARROW)
+    script.on_the_bow("rest", **(DROP_AWAY | {"clamp_in": "1 1/2"}))
+
+
 def _settled(script: JobScript) -> bool:
     state = script.state()
     return not blockers(state.judged, state.bands)
@@ -153,5 +202,5 @@ SCENES: list[tuple[Callable[[JobScript], None], int]] = [
     (to_plan, 1), (half_baseline, 1), (waits_for_set, 2), (cracked, 3), (to_hand_over, 0),
     (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
     (twin_ordered, 6), (hybrid_set_here, 2), (single_to_tug, 1), (beyond_parallel, 4), (wrong_part, 3),
-    (twin_to_plan, 5), (leaning, 4),
+    (twin_to_plan, 5), (leaning, 4), (at_fit, 1), (waits_for_arrow, 2), (clamp_without_place, 4),
 ]  # fmt: skip

@@ -11,12 +11,12 @@ from bowcore.quantities.catalogue import quantity
 from bowcore.workflow.references import REST_HOLE_IN
 from shop.drawings.svg import element, line, picture, text
 
-SCALE = 44.0
+SCALE = 34.0
 """Pixels for an inch, the same across and up; heights of the arrow are drawn four times as large."""
 LARGER = 4.0
-WIDTH, HEIGHT, ABOVE_HEIGHT = 440, 400, 150
-NOCK_Y = 300.0
-STRING_X = 330.0
+WIDTH, HEIGHT, ABOVE_HEIGHT = 340, 300, 130
+NOCK_Y = 228.0
+STRING_X = 246.0
 USUAL = {"peep": 5.0, "kisser": 1.2, "loop": 0.56, "shaft": 0.25}
 LABEL_X = STRING_X + 14
 
@@ -61,16 +61,16 @@ def fit_from_above(now: FitFigures) -> SafeString:
     face, span = ABOVE_HEIGHT / 2 - out * 30, 2.2 * SCALE
     where = now.centre_in if now.centre_in is not None else now.centre_wanted_in
     parts = [
-        line(40, face, WIDTH - 60, face, "riser-face"),
-        text(40, face - out * 8 + (4 if out < 0 else 0), "riser's face", class_="note"),
+        line(16, face, WIDTH - 60, face, "riser-face"),
+        text(16, face + (18 if out < 0 else -8), "riser's face", class_="note"),
     ]
     if now.centre_wanted_in is not None:
         wanted = face + out * now.centre_wanted_in * span / 2
-        parts.append(line(40, wanted, WIDTH - 20, wanted, "wanted"))
+        parts.append(line(16, wanted, WIDTH - 20, wanted, "wanted"))
     if where is not None:
         y = face + out * where * span / 2
         parts.append(
-            line(60, y, STRING_X, y, "shaft" if now.centre_in is not None else "shaft guess")
+            line(24, y, STRING_X, y, "shaft" if now.centre_in is not None else "shaft guess")
         )
         what = quantity("centre_shot")
         words = f"{what.say(where)} in" if now.centre_in is not None else "centre shot not read"
@@ -106,7 +106,7 @@ def _arrow(now: FitFigures) -> list[str]:
     hole = element("circle", cx=rest_x, cy=hole_y, r=REST_HOLE_IN / 2 * SCALE, class_="hole")
     rest = element("path", d=f"M{rest_x - 9},{rest_y + thick / 2} h18 l-9,16 z", class_="rest")
     words = quantity("arrow_level").say(level) if now.level_in is not None else "level not read"
-    label = text(rest_x - 14, rest_y - 16, words, class_="value")
+    label = text(rest_x - 8, rest_y - 18, words, class_="value")
     return [hole, shaft, nock, rest, label]
 
 

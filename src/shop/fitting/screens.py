@@ -119,7 +119,6 @@ def _arrow_context(state: JobState) -> Context:
     ]
     return {
         "arrow": thing(ARROW).say(arrow) if arrow else "",
-        "arrow_name": arrow.get("name", ""),
         "arrows": [] if arrow else arrows_of(state.job),
         "arrow_wanted": [state.facts.named(key).name.lower() for key in waiting],
     }

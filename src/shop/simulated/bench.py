@@ -74,7 +74,10 @@ def faults_of(bench: SimulatedBench) -> Faults:
     """How its bow came in."""
     lean = bench.leans_in
     return Faults(
-        bench.off_in, leans_in=lean.get("lean", 0.0), leans_bottom_in=lean.get("lean_bottom", 0.0)
+        bench.off_in,
+        leans_in=lean.get("lean", 0.0),
+        leans_bottom_in=lean.get("lean_bottom", 0.0),
+        misfit=bench.misfit,
     )
 
 

@@ -15,6 +15,9 @@ class SimulatedBench(models.Model):
     job = models.OneToOneField(Job, models.CASCADE, related_name="simulated_bench")
     seed = models.PositiveBigIntegerField()
     off_in = models.JSONField(default=dict)
+    misfit = models.JSONField(
+        default=dict, help_text="how far off each number of the fit is once a new string is on"
+    )
     leans_in = models.JSONField(default=dict)
     new_in = models.JSONField(default=dict)
 
