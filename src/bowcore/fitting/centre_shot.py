@@ -109,7 +109,8 @@ def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> 
     """
     if abs(off_in) <= FAR_OFF_IN:
         return []
-    far = f"The rest is {say_length(abs(off_in))} {'out' if off_in > 0 else 'in'} of the book's figure."
+    way = "farther out" if off_in > 0 else "farther in"
+    far = f"The rest is {say_length(abs(off_in))} {way} than the book's figure."
     found = [
         Suspect(
             name,

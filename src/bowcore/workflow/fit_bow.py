@@ -46,6 +46,11 @@ class FitAct:
     sure: str = ""
     others: tuple[str, ...] = ()
 
+    @property
+    def leaves(self) -> bool:
+        """Nothing that can be done is worth it: it is left on purpose, and looked at again later."""
+        return not self.steps and self.change is None
+
 
 @dataclass(frozen=True)
 class FitBow:

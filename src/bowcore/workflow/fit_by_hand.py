@@ -33,6 +33,7 @@ BESIDE_A_STEP = ("brace_height", "draw_length", "stop_gap")
 USUAL_PEEP_IN = 5.0
 TURN_DOUBT = 0.1
 """Share of a turn that friction and settling may keep: our figure."""
+LET_IT_SETTLE = "Leave the string as it is, and look again when it has settled."
 NO_CHANGE_OF_LENGTH = "No length changes."
 
 
@@ -127,7 +128,7 @@ def turn_peep(bow: FitBow) -> FitAct:
     )
     left = best.left_deg / DEGREES_A_MINUTE
     why = [say_off(bow, "peep_turn")]
-    if not best.faces:
+    if not best.hands:
         why.append(
             "Half twists do not bring it nearer: let it settle, or look at how the strands are split."
         )
@@ -153,7 +154,7 @@ def _say_turn(turn: PeepTurn) -> str:
     words = [
         f"{halves[abs(n)]} {'in' if n > 0 else 'out'} at the {end} end" for n, end in ends if n
     ]
-    return f"String: {' and '.join(words)}." if words else "Leave the string as it is."
+    return f"String: {' and '.join(words)}." if words else LET_IT_SETTLE
 
 
 def _moves_beside(bow: FitBow, turn: PeepTurn) -> str:

@@ -109,6 +109,6 @@ def _log_by_hand(job_id: int, act: FitAct, submission: Submission) -> Adjustment
 def _offered(job_id: int, sets: str) -> FitAct:
     advice = fit_now(job_state(Job.objects.get(pk=job_id))).advice
     act = next((one for one in advice.acts if one.sets[0] == sets), None)
-    if act is None or not (act.steps or act.change):
+    if act is None or act.leaves:
         raise Refused("That is not asked for any more. Look again, then decide.")
     return act

@@ -38,7 +38,7 @@ class ActRow:
     @property
     def doable(self) -> bool:
         """Whether anything is turned or tied."""
-        return bool(self.act.steps or self.act.change)
+        return not self.act.leaves
 
 
 @step_screen(FitStep.key)

@@ -1,0 +1,90 @@
+"""What is on a bow: typed, kept, said; what the fit asks because of it."""
+
+import pytest
+
+from bowcore.errors import BadInput
+from bowcore.fitting.on_the_bow import THINGS, OnTheBow, thing
+from bowcore.fitting.rest_cord import Clamp, Driver
+from bowcore.fitting.ties import TieSchool
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.changes import Change
+from bowcore.workflow.facts import Facts, LedgerEntry, Take
+from bowcore.workflow.fit_needs import fit_asks, fit_bands, fit_unread, waits_for_arrow
+from bowcore.workflow.services import FIT
+
+ARROW = {"name": "Own 340", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": ".246"}
+NEW_STRING = LedgerEntry(9, Change.STRING, "string", "string", replaced=True)
+
+
+def facts(**more):
+    known = {"family": Family.BINARY, "services": ("replace_string",), "inspected": True,
+             "path": "carry_over", "fitted": ("peep", "loop", "rest"), "changes": (NEW_STRING,)}  # fmt: skip
+    return Facts(**(known | more))
+
+
+def test_an_arrow_as_it_is_typed_and_said():
+    kept = thing("arrow").read(ARROW | {"point_gr": "100", "spine": " 340 "})
+    assert kept["length_in"] == 28.25 and kept["spine"] == "340"
+    assert thing("arrow").say(kept) == "Own 340, 412 gr, 28 1/4 in long, shaft .246 in, spine 340"
+    assert OnTheBow({"arrow": kept}).arrow.mass_gr == 412
+
+
+@pytest.mark.parametrize("key, changed, match", [
+    ("arrow", {"mass_gr": ""}, "mass, complete is missing"),
+    ("arrow", {"mass_gr": "heavy"}, "write a number"),
+    ("arrow", {"length_in": "4"}, "Length, nock groove to cut of 4"),
+    ("rest", {"kind": "magic"}, "choose one"),
+])  # fmt: skip
+def test_what_cannot_be_used_is_refused_by_name(key, changed, match):
+    with pytest.raises(BadInput, match=match) as refused:
+        thing(key).read(ARROW | changed)
+    assert refused.value.path in changed
+
+
+def test_a_fixed_rest_has_no_cord():
+    kept = thing("rest").read({"kind": "fixed", "driver": "cable_b", "clamp_in": "9"})
+    assert kept == {"kind": "fixed"}
+    drops = thing("rest").read({"kind": "drop_cable", "driver": "cable_b", "clamp_in": "9"})
+    assert OnTheBow({"rest": drops}).clamp == Clamp(Driver.CABLE_B, 9)
+    assert OnTheBow({"rest": drops}).features == {"drop_away"}
+
+
+def test_there_is_a_reason_for_everything_that_is_asked():
+    assert all(one.why.endswith(".") and one.details for one in THINGS)
+    with pytest.raises(BadInput, match="Nothing on a bow is called"):
+        thing("wings")
+
+
+def test_a_new_string_asks_for_what_was_read_before_it_and_for_the_peep():
+    before = tuple(
+        Take(at, name, 1.0) for at, name in enumerate(("nock_to_peep", "centre_shot"), 1)
+    )
+    assert fit_asks(facts(takes=before)) == ("nock_to_peep", "centre_shot", "peep_turn")
+    ties = OnTheBow({"ties": {"school": TieSchool.BOTH.value}})
+    assert "nock_gap" in fit_asks(facts(takes=before, on_bow=ties))
+    assert fit_asks(facts(services=("back_to_spec",), changes=())) == ()
+
+
+def test_the_service_asks_for_all_that_the_bow_has():
+    asked = fit_asks(facts(services=(FIT,), changes=(), fitted=("rest",), path="new_setup"))
+    assert asked == ("nock_height", "arrow_level", "centre_shot")
+    assert {"arrow_level", "centre_shot"} <= set(
+        fit_bands(facts(services=(FIT,), path="new_setup"))
+    )
+
+
+def test_a_missing_arrow_holds_what_needs_it_and_nothing_else():
+    without = facts(services=(FIT,))
+    waiting = [key for key in fit_unread(without) if waits_for_arrow(without, key)]
+    assert waiting == ["nock_height", "arrow_level", "centre_shot"]
+    named = facts(services=(FIT,), on_bow=OnTheBow({"arrow": thing("arrow").read(ARROW)}))
+    assert not any(waits_for_arrow(named, key) for key in fit_unread(named))
+
+
+def test_the_cord_stays_good_while_the_arm_still_comes_up_in_its_band():
+    rest = OnTheBow({"rest": {"kind": "drop_cable", "driver": "cable_b", "clamp_in": 9.0}})
+    twisted = LedgerEntry(20, Change.CABLE, "cable_b", "cable_b", 1)
+    known = {"takes": (Take(15, "cord_up", 1.5),), "changes": (NEW_STRING, twisted), "on_bow": rest}
+    assert "cord_up" in fit_unread(facts(**known))
+    assert "cord_up" not in fit_unread(facts(**known, estimates={"cord_up": 1.25}))
+    assert "cord_up" in fit_unread(facts(**known, estimates={"cord_up": 0.5}))
