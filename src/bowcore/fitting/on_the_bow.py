@@ -31,11 +31,16 @@ THIN_IN = 0.6
 """What is no thicker is said in thousandths."""
 
 
+Kept = float | str | list[float]
+"""A detail as it is kept."""
+
+
 class DetailKind(StrEnum):
     """How a detail is typed."""
 
     LENGTH = "length"
     NUMBER = "number"
+    NUMBERS = "numbers"
     CHOICE = "choice"
     WORDS = "words"
 
@@ -61,7 +66,7 @@ class Detail:
         """Whether it is asked for, given the other details."""
         return not self.only or others.get(self.of) in self.only
 
-    def read(self, text: str) -> float | str:
+    def read(self, text: str) -> Kept:
         """What was typed, as it is kept.
 
         Raises
@@ -77,15 +82,18 @@ class Detail:
             return text
         if self.kind is DetailKind.WORDS:
             return text[:MOST_WORDS]
-        value = self._number(text)
-        low, high = self.limits
-        if not low <= value <= high:
-            raise BadInput(
-                f"{self.name} of {text}?", self.key, f"{low:g} to {high:g} {self.unit}".strip()
-            )
-        return value
+        if self.kind is DetailKind.NUMBERS:
+            return [self._number(one) for one in text.replace(",", " ").split()]
+        return self._number(text)
 
     def _number(self, text: str) -> float:
+        value, (low, high) = self._plain_number(text), self.limits
+        if not low <= value <= high:
+            allowed = f"{low:g} to {high:g} {self.unit}".strip()
+            raise BadInput(f"{self.name} of {text}?", self.key, allowed)
+        return value
+
+    def _plain_number(self, text: str) -> float:
         plain = None if self.kind is DetailKind.LENGTH else LengthUnit.INCHES
         try:
             return float(parse_inches(text, plain=plain).value)
@@ -95,8 +103,14 @@ class Detail:
             )
             raise BadInput(f"{self.name}: {asked}.", self.key) from None
 
-    def say(self, value: float | str) -> str:
+    def as_typed(self, value: Kept) -> str:
+        """A kept value as it would be typed again."""
+        return value if isinstance(value, str) else self.say(value).removesuffix(f" {self.unit}")
+
+    def say(self, value: Kept) -> str:
         """A kept value in words."""
+        if isinstance(value, list):
+            return ", ".join(f"{one:g}" for one in value)
         if self.kind is DetailKind.CHOICE:
             return self.choices.get(str(value), str(value))
         if self.kind is DetailKind.LENGTH and self.limits[1] <= THIN_IN:
@@ -115,7 +129,7 @@ class Thing:
     why: str
     details: tuple[Detail, ...]
 
-    def read(self, typed: Mapping[str, str]) -> dict[str, float | str]:
+    def read(self, typed: Mapping[str, str]) -> dict[str, Kept]:
         """Details as they were typed, as they are kept; what is not asked or left empty is left out.
 
         Raises
@@ -123,7 +137,7 @@ class Thing:
         BadInput
             One of them cannot be used, or one that is a must is missing.
         """
-        found: dict[str, float | str] = {}
+        found: dict[str, Kept] = {}
         for detail in self.details:
             text = typed.get(detail.key, "").strip()
             if not detail.asked(found):
@@ -216,7 +230,8 @@ THINGS = (
         Detail("name", "Name", in_line="{}"),
         _length("peep_to_pin_in", "Peep to pin at full draw", 15, 50, in_line="peep to pin {}"),
         _length("eye_above_arrow_in", "Peep above the arrow at full draw", 1, 8),
-        Detail("marks", "Distances of its marks, in yards", in_line="marks at {} yd"),
+        Detail("marks", "Distances of its marks", DetailKind.NUMBERS, "yd", limits=(5, 200),
+               in_line="marks at {} yd"),
         *(_choice(key, name, {"checked": "Checked", "open": "Not yet"}) for key, name, _ in AXES),
     )),
     Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which", in_line="{}"),)),

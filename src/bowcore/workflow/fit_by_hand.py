@@ -129,9 +129,7 @@ def turn_peep(bow: FitBow) -> FitAct:
     left = best.left_deg / DEGREES_A_MINUTE
     why = [say_off(bow, "peep_turn")]
     if not best.hands:
-        why.append(
-            "Half twists do not bring it nearer: let it settle, or look at how the strands are split."
-        )
+        why.append("What would turn it nearer moves the bow more than it is worth.")
     return FitAct(
         ("peep_turn",),
         _say_turn(best),

@@ -6,12 +6,15 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from bowcore.fitting.on_the_bow import ARROW, THINGS, Detail, thing
+from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
+from bowcore.fitting.sight import AXES
 from bowcore.workflow import cautions
 from bowcore.workflow.fit_bow import FitAct
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
+from bowcore.workflow.sight_marks import missing_for_marks, say_moved, sight_marks, tape
 from bowcore.workflow.steps.fit import FitStep
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
+from shop.drawings.sight_tape import sight_tape
 from shop.fitting.selectors import arrows_of
 from shop.fitting.state import fit_now
 from shop.jobs.screens import Context, step_screen
@@ -88,6 +91,23 @@ def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Co
     }
 
 
+def sight_context(state: JobState) -> Context:
+    """The marks that move, and the tape for the speed now; what is missing for them."""
+    facts = state.facts
+    now, geometry = facts.current("arrow_speed"), facts.on_bow.sight
+    drawn = ""
+    if geometry is not None and now is not None and now.fresh and now.summary is not None:
+        drawn = sight_tape(tape(now.summary.value, geometry))
+    marks = sight_marks(facts)
+    return {
+        "marks": marks,
+        "said": "" if marks is None else say_moved(marks),
+        "missing": missing_for_marks(facts),
+        "tape": drawn,
+        "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],
+    }
+
+
 @dataclass(frozen=True)
 class DetailField:
     """One detail to be typed or chosen, with what is known of it."""
@@ -98,12 +118,7 @@ class DetailField:
 
 def _field(detail: Detail, values: Mapping[str, Any]) -> DetailField:
     found = values.get(detail.key, "")
-    words = (
-        detail.say(found).removesuffix(f" {detail.unit}")
-        if isinstance(found, float)
-        else str(found)
-    )
-    return DetailField(detail, words)
+    return DetailField(detail, detail.as_typed(found))
 
 
 def _act_row(state: JobState, act: FitAct) -> ActRow:

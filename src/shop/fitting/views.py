@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 
 from bowcore.workflow.steps.fit import FitStep
 from shop.audit.submissions import Submission
 from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
 from shop.fitting.forms import ArrowForm, FitActForm, ThingForm
-from shop.fitting.screens import things_context
+from shop.fitting.screens import sight_context, things_context
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import render_job, state_or_404, to_job
 
@@ -19,6 +19,23 @@ def on_the_bow(request: HttpRequest, job_id: int, status: int = 200, **extra: An
     opened = request.POST.get("thing") or request.GET.get("thing", "")
     context = things_context(state, opened, request.POST) | {"here": "on_the_bow"}
     return render_job(request, state, "fitting/on_the_bow.html", context | extra, status)
+
+
+def sight(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Where the customer's marks go, and a new tape."""
+    state = state_or_404(job_id)
+    context = sight_context(state) | {"here": "sight"}
+    return render_job(request, state, "fitting/sight.html", context)
+
+
+def sight_svg(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The tape by itself, at true scale, to be printed."""
+    drawn = sight_context(state_or_404(job_id))["tape"]
+    if not drawn:
+        raise Http404
+    answer = HttpResponse(drawn, content_type="image/svg+xml")
+    answer["Content-Disposition"] = f'attachment; filename="sight-tape-{job_id}.svg"'
+    return answer
 
 
 class WriteThingView(JobActionView):

@@ -7,16 +7,21 @@ import segno
 from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
+from bowcore.fitting.on_the_bow import PEEP, PROVISIONAL, THINGS
 from bowcore.measurement.bands import Band
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow import cautions
+from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
 from bowcore.workflow.services import SERVICES
+from bowcore.workflow.sight_marks import say_moved, sight_marks
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.measurements.rows import reading_row
 from shop.papers.models import HandOver
+
+PEEP_FOR_NOW = "The peep is tied for now: it is tied for good when the new threads have settled."
 
 
 def sheet_context(job: Job, link: str) -> dict[str, Any]:
@@ -30,7 +35,12 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "shop": Shop.current(),
         "made": made,
         "state": state,
-        "lines": [_line(state, name) for name in state.needed],
+        "lines": [_line(state, n) for n in dict.fromkeys((*state.needed, *fit_asks(state.facts)))],
+        "on_bow": [
+            (one.name, words) for one in THINGS if (words := one.say(state.on_bow.of(one.key)))
+        ],
+        "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
+        "sight": "" if (marks := sight_marks(state.facts)) is None else say_moved(marks),
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "stays": left_as_they_are(state.judged, state.bands),
