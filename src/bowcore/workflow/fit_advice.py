@@ -9,15 +9,15 @@ from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
-from bowcore.fitting.arrow import too_light
 from bowcore.fitting.centre_shot import points_back_at
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.planning.fit_moves import FitMove, FitQuestion, plan_moves
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
+from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
 from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
-from bowcore.workflow.fit_needs import fit_outside
+from bowcore.workflow.fit_needs import arrow_too_light, fit_outside
 
 MOVED = ("nock_height", "arrow_level", "centre_shot")
 """Numbers that taps of nock point and rest move."""
@@ -64,14 +64,7 @@ def fit_advice(bow: FitBow) -> FitAdvice:
     outside = fit_outside(bow.facts, bow.bands)
     acts = [*_moves(bow, outside), *(BY_HAND[key](bow) for key in outside if key in BY_HAND)]
     acts.sort(key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets))
-    return FitAdvice(tuple(acts), _stop(bow), twin_figures(bow))
-
-
-def _stop(bow: FitBow) -> str:
-    arrow, peak = bow.facts.on_bow.arrow, bow.facts.current("peak_weight")
-    if arrow is None or peak is None or peak.summary is None:
-        return ""
-    return too_light(arrow.mass_gr, peak.summary.value)
+    return FitAdvice(tuple(acts), arrow_too_light(bow.facts), twin_figures(bow))
 
 
 def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:
@@ -96,6 +89,8 @@ def _move_act(
     why = [say_off(bow, name) for name in sets]
     if not found.best.inside:
         why.append("It does not come inside with what can be moved here.")
+    if REST_UP in keys:
+        why += _room(bow, found.best.steps.get(REST_UP, 0))
     if "centre_shot" in sets:
         why += behind_centre(bow)
     trials = sum(rate.trials for by in rates.values() for rate in by.values())
@@ -108,6 +103,19 @@ def _move_act(
         sure=f"from {trials} trials on this bow" if trials else BY_GEOMETRY,
         others=tuple(_say_other(adjusters, one) for one in found.others),
     )  # fmt: skip
+
+
+def _room(bow: FitBow, taps: int) -> list[str]:
+    """What is left of the rest's slot after so many taps: too little, and a later correction does not fit."""
+    room = bow.facts.on_bow.room_in(taps >= 0)
+    if not taps or room is None:
+        return []
+    left = room - abs(taps) * REST_STEP_IN
+    enough = left > REST_STEP_IN
+    warning = (
+        "" if enough else " Move the nock before the ties are set, or a correction will not fit."
+    )
+    return [f"The rest then has {say_length(max(left, 0))} left that way.{warning}"]
 
 
 def _say_steps(adjusters: Mapping[str, Adjuster], steps: Steps) -> str:

@@ -5,6 +5,7 @@ Common practice, no published source, unless a constant says "our figure".
 
 from collections.abc import Mapping
 
+from bowcore.fitting.arrow import too_light
 from bowcore.fitting.centre_shot import USUAL_CENTRE_SHOT_IN
 from bowcore.fitting.rest_cord import UP_BEFORE_FULL_DRAW_IN, UP_WANTED_IN
 from bowcore.measurement.bands import Band, around
@@ -59,6 +60,15 @@ def _known_of(facts: Facts, key: str) -> bool:
 def waits_for_arrow(facts: Facts, key: str) -> bool:
     """Whether a number has to wait until the arrow is named."""
     return QUANTITIES[key].fit is Fit.WITH_ARROW and facts.on_bow.arrow is None
+
+
+def arrow_too_light(facts: Facts) -> str:
+    """Why the bow is not shot with the arrow that it is set up for, in a sentence; "" if it may be, or if
+    arrow or weight are not known."""
+    arrow, peak = facts.on_bow.arrow, facts.current("peak_weight")
+    if arrow is None or peak is None or peak.summary is None:
+        return ""
+    return too_light(arrow.mass_gr, peak.summary.value)
 
 
 def fit_unread(facts: Facts) -> tuple[str, ...]:

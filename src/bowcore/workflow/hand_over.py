@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.bands import Band, BandSide
 from bowcore.workflow.facts import Facts
+from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.services import service_replacing
 from bowcore.workflow.steps.back_to_spec import required_of
@@ -29,6 +30,7 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
     found += [outside_line(n, facts, bands) for n in now.every_outside if n not in now.to_read]
     found += [_stale_line(name, facts) for name in now.situation.fit_unread]
+    found += [stop] if (stop := arrow_too_light(facts)) else []
     found += [
         f"Asked for and not done: {service_replacing(role).name.lower()}."
         for role in facts.still_to_replace
