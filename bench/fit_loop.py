@@ -4,7 +4,7 @@ the bow fitted?
     python bench/fit_loop.py [bows]
 
 Hidden is how far off nock, level, centre shot, peep, ties and cord are. Everything is read with tools that
-scatter. Beside it stands a rule of thumb: half of what is off is taken away at a time, the peep is turned by
+scatter. A rule of thumb is set beside it: half of what is off is taken away at a time, the peep is turned by
 half a twist at the bottom end. Figures are counts in one run.
 """
 

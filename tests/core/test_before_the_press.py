@@ -108,12 +108,13 @@ def test_marks_that_cannot_be_are_refused(key, value):
 @pytest.mark.parametrize("key", [q.key for q in QUANTITIES.values() if q.directions])
 def test_every_direction_reads_back_as_it_was_said(key):
     quantity = QUANTITIES[key]
+    size, said = ("1/16", "1/16") if quantity.unit == "in" else ("7", f"7 {quantity.unit}")
     for way in quantity.directions:
-        entry = read_entry(quantity, "1/16" if way.sign else "", way.key)
+        entry = read_entry(quantity, size if way.sign else "", way.key)
         assert entry.value * way.sign == abs(entry.value)
-        assert quantity.say(entry.value) == way.says.format("1/16")
+        assert quantity.say(entry.value) == way.says.format(said)
     with pytest.raises(Unreadable, match=quantity.which[1:]):
-        read_entry(quantity, "1/16")
+        read_entry(quantity, size)
     assert keypad_for(quantity).parts[1]
 
 

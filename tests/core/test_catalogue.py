@@ -19,7 +19,7 @@ QUANTITIES = catalogue.QUANTITIES
 def test_a_quantity_is_whole(key):
     one = QUANTITIES[key]
     low, high = one.limits
-    assert one.key == key and one.name and one.unit in ("in", "lbf", "fps")
+    assert one.key == key and one.name and one.unit in ("in", "lbf", "fps", "min")
     assert low < high and one.tolerance > 0 and one.takes >= 1
     assert one.tool.key in TOOLS
     assert one.device == "" or one.device in DEVICES

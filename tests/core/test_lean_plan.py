@@ -260,4 +260,4 @@ def test_a_low_nock_is_raised_without_a_press_and_leaves_the_timing():
     plan = find_plan(problem)
     assert plan.best.steps == Steps({"nock_point": 2})
     assert plan.best.presses == 0
-    assert say_plan(problem, plan) == "Nock point: 2 steps up. No press."
+    assert say_plan(problem, plan) == "Nock point: 1/8 in up. No press."

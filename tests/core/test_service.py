@@ -254,13 +254,14 @@ def test_advice_by_the_twin_learns_from_the_jobs_own_changes():
 
 def test_repeats_and_replaced_parts_reach_the_estimator_in_order():
     case = facts(
-        takes=takes(GOOD) + takes({"stop_gap": 0.0}, 50, "after"),
+        takes=takes({name: GOOD[name] for name in ("peak_weight", "stop_gap")})
+        + takes({"stop_gap": 0.0}, 50, "after"),
         changes=(
             LedgerEntry(31, Change.CABLE, "cable_a", "cable_a", replaced=True),
             LedgerEntry(40, Change.CABLE, "cable_a", "cable_a", 2),
         ),
     )
-    events = history(case, ("peak_weight", "stop_gap"))
+    events = history(case, model_prior(SPEC))
     assert [type(event).__name__ for event in events] == [
         "Read",
         "Read",

@@ -96,7 +96,7 @@ def test_one_of_the_customers_arrows_is_named_with_one_tap(page, script, ines, s
     row = arrows_of(script.job)[0]
     post(page, "name_arrow", script.job, arrow=row.pk)
     assert ThingOnBow.objects.filter(thing="arrow").count() == 2
-    with pytest.raises(Refused, match="none of this customer's arrows"):
+    with pytest.raises(Refused, match="does not have that arrow"):
         name_arrow(script.job.pk, row.pk + 99, submission(ines, script.job))
 
 

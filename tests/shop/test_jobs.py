@@ -120,11 +120,11 @@ def test_a_tools_division_is_shown_with_its_unit(page, script, name, words):
     assert f"to {words}" in body
 
 
-def test_the_keys_page_names_all_seven_steps(page, script):
+def test_the_keys_page_names_every_step(page, script):
     script.check_in(CABLE)
     keys = shown(page, script.job, "step", "inspection").split('id="keys"')[1]
-    assert "<kbd>1</kbd> to <kbd>7</kbd>" in keys
-    assert len(STEPS) == 7
+    assert "<kbd>1</kbd> to <kbd>8</kbd>" in keys
+    assert len(STEPS) == 8
 
 
 def test_long_lists_come_a_page_at_a_time():

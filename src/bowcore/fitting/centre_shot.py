@@ -11,8 +11,6 @@ from math import atan2, degrees, radians, tan
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import say_length
 
-REST_STEP_IN = 1 / 32
-"""Knobs of a rest move by light taps of so much (common practice)."""
 USUAL_CENTRE_SHOT_IN = 13 / 16
 """From the riser's face to the arrow's centre, where no book says otherwise; 3/4 is as common (common
 practice)."""
@@ -90,14 +88,14 @@ def offset_of_angle_in(angle_deg: float, nock_to_rest_in: float) -> float:
 
 
 @dataclass(frozen=True)
-class Suspect:
+class BehindCentre:
     """Something other than the rest that may push the arrow off centre, and the number that says so."""
 
     name: str
     why: str
 
 
-def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> list[Suspect]:
+def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> list[BehindCentre]:
     """What a rest far off centre points back at, the likeliest first; empty while it is near.
 
     Parameters
@@ -112,7 +110,7 @@ def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> 
     way = "farther out" if off_in > 0 else "farther in"
     far = f"The rest is {say_length(abs(off_in))} {way} than the book's figure."
     found = [
-        Suspect(
+        BehindCentre(
             name,
             f"{far} {name} runs {say_length(abs(value))} off: balance yoke legs or shims first.",
         )
@@ -121,7 +119,9 @@ def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> 
     ]
     if found:
         return found
-    return [Suspect("Lean", f"{far} Read the lean of each cam before the rest goes any farther.")]
+    return [
+        BehindCentre("Lean", f"{far} Read the lean of each cam before the rest goes any farther.")
+    ]
 
 
 BLADES = ((340.0, 0.008), (405.0, 0.010), (float("inf"), 0.012))

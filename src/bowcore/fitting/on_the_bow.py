@@ -28,10 +28,10 @@ ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
 )
 MOST_WORDS = 80
 THIN_IN = 0.6
-"""What is no thicker is said in thousandths."""
+"""What is thinner than this is said in thousandths."""
 
 
-Kept = float | str | list[float]
+DetailValue = float | str | list[float]
 """A detail as it is kept."""
 
 
@@ -66,7 +66,7 @@ class Detail:
         """Whether it is asked for, given the other details."""
         return not self.only or others.get(self.of) in self.only
 
-    def read(self, text: str) -> Kept:
+    def read(self, text: str) -> DetailValue:
         """What was typed, as it is kept.
 
         Raises
@@ -103,11 +103,11 @@ class Detail:
             )
             raise BadInput(f"{self.name}: {asked}.", self.key) from None
 
-    def as_typed(self, value: Kept) -> str:
+    def as_typed(self, value: DetailValue) -> str:
         """A kept value as it would be typed again."""
         return value if isinstance(value, str) else self.say(value).removesuffix(f" {self.unit}")
 
-    def say(self, value: Kept) -> str:
+    def say(self, value: DetailValue) -> str:
         """A kept value in words."""
         if isinstance(value, list):
             return ", ".join(f"{one:g}" for one in value)
@@ -129,7 +129,7 @@ class Thing:
     why: str
     details: tuple[Detail, ...]
 
-    def read(self, typed: Mapping[str, str]) -> dict[str, Kept]:
+    def read(self, typed: Mapping[str, str]) -> dict[str, DetailValue]:
         """Details as they were typed, as they are kept; what is not asked or left empty is left out.
 
         Raises
@@ -137,7 +137,7 @@ class Thing:
         BadInput
             One of them cannot be used, or one that is a must is missing.
         """
-        found: dict[str, Kept] = {}
+        found: dict[str, DetailValue] = {}
         for detail in self.details:
             text = typed.get(detail.key, "").strip()
             if not detail.asked(found):
@@ -152,8 +152,8 @@ class Thing:
 
     def say(self, details: Mapping[str, Any]) -> str:
         """What is known of it, in a line."""
-        told = (one for one in self.details if one.in_line and one.key in details)
-        return ", ".join(one.in_line.format(one.say(details[one.key])) for one in told)
+        shown = (one for one in self.details if one.in_line and one.key in details)
+        return ", ".join(one.in_line.format(one.say(details[one.key])) for one in shown)
 
 
 def _length(

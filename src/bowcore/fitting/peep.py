@@ -141,8 +141,10 @@ def transferred(
     ----------
     nock_to_peep_in : float
         As it was, along the string. [in]
-    before, now : StringAngles
-        Of the bow or draw that it was read on, and of this one.
+    before : StringAngles
+        Of the bow or draw that it was read on.
+    now : StringAngles
+        Of this one.
     read_sigma_in : float
         Standard deviation of that reading. [in]
     angle_sigma_deg : float

@@ -30,7 +30,7 @@ BESIDE_CABLE_IN = 1.5
 """How far the cable runs beside the rest's cord; our figure."""
 NEARLY_AS_QUICK_IN = 0.5
 """Draw over which an arm rises; less of a difference is not worth a longer cord."""
-SAMPLES = 48
+DRAW_SAMPLES = 48
 GRAVITY_IN_S2 = 386.09
 
 
@@ -122,7 +122,7 @@ def cord_run(twin: Twin, clamp: Clamp, measured_on: Twin | None = None) -> CordR
     BadInput
         The bow has no such cable, or the clamp runs onto a cam.
     """
-    xs = np.linspace(twin.brace_height_in, float(twin.full_draw.nock_x[0]), SAMPLES)
+    xs = np.linspace(twin.brace_height_in, float(twin.full_draw.nock_x[0]), DRAW_SAMPLES)
     state = twin.at(xs)
     if clamp.driver.is_limb:
         place = _on_limb(twin, state, clamp)

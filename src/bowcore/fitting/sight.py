@@ -15,7 +15,7 @@ from bowcore.mechanics.machine import Floats
 
 GRAVITY_FPS2 = 32.174
 FEET_A_YARD, INCHES_A_FOOT = 3.0, 12.0
-STEPS = 60
+GROUND_STEPS = 60
 BISECTIONS = 40
 MOST_DRAG_PER_FT = 0.004
 """Ten times what a usual arrow has: beyond, the marks were not shot with one arrow; our figure."""
@@ -109,9 +109,9 @@ class Flight:
 
     def _height_ft(self, distance_ft: float, angle: float) -> float:
         """Height above the bow at a distance, by the classical Runge-Kutta method along the ground."""
-        step = distance_ft / STEPS
+        step = distance_ft / GROUND_STEPS
         at = np.array([0.0, tan(angle), self.speed_fps * cos(angle)])
-        for _ in range(STEPS):
+        for _ in range(GROUND_STEPS):
             k1 = self._along_the_ground(at)
             k2 = self._along_the_ground(at + step / 2 * k1)
             k3 = self._along_the_ground(at + step / 2 * k2)

@@ -7,7 +7,7 @@ for every change; it knows nothing of the planner's response. What the plane mod
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -32,7 +32,7 @@ from bowcore.mechanics.specification import STRING, BowSpec, length_of
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
 from bowcore.quantities.inches import say_inches
-from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.quantity import Asked, Fit, Quantity
 
 HYSTERESIS_SHARE = 0.02  # a scale holds back so much of the force on the way in; estimate
 SQUEEZED_IN = 0.02  # a cable squeezed by hand is as if it were so much shorter; estimate
@@ -102,7 +102,7 @@ class SimulatedBow:
         self._sound = _with_limbs(twin, faults.limbs, faults.limb_uneven)
         self._rng = rng
         self._tilts = float(np.exp(0.4 * rng.standard_normal()))
-        self._adjusters: tuple[Adjuster, ...] = _every_adjuster(twin.spec)
+        self.lay = Lay.Z  # of its string
         self._usual = _usual_values(rng)
         self._measured: dict[tuple[object, ...], dict[str, float]] = {}
         self.came_in(faults)
@@ -127,7 +127,7 @@ class SimulatedBow:
     def turn(self, steps: Steps) -> None:
         """Turn adjusters of the bow."""
         for key, count in steps.items():
-            adjuster_in(self._adjusters, key).turn_on(self, count)
+            adjuster_in(_every_adjuster(self.spec, self.lay), key).turn_on(self, count)
 
     def fit_part(self, role: str, short_in: float) -> None:
         """Put on a new part that is so much too short; nothing has been turned in it yet. [in]"""
@@ -188,7 +188,7 @@ class SimulatedBow:
         self._half_twists[part] = self._half_twists.get(part, 0) + half_twists
         if part == STRING:
             share = share_from_top(self._sound, self._usual["nock_to_peep"])
-            self.turn_peep(turned_deg(share, half_twists, 0, Lay.Z) / DEGREES_A_MINUTE)
+            self.turn_peep(turned_deg(share, half_twists, 0, self.lay) / DEGREES_A_MINUTE)
 
     def pull(self, part: str, inches: float) -> None:
         """Make a string or cable shorter in another way than by twisting. [in]"""
@@ -348,18 +348,25 @@ def simulated_bow(
     return SimulatedBow(twins_of(spec.family, [book], [drawn])[0], faults, rng)
 
 
-def _every_adjuster(spec: BowSpec) -> tuple[Adjuster, ...]:
+@lru_cache(maxsize=64)
+def _every_adjuster(spec: BowSpec, lay: Lay) -> tuple[Adjuster, ...]:
     planned = adjusters_of(spec)
     known = {one.key for one in planned}
-    return (*planned, *(one for one in fit_adjusters_of(spec) if one.key not in known))
+    return (*planned, *(one for one in fit_adjusters_of(spec, lay) if one.key not in known))
 
 
 def _usual_values(rng: np.random.Generator) -> dict[str, float]:
-    """What the twin does not compute, drawn from what is usual on a bow, to a tool's division."""
-    found = {}
+    """What the twin does not compute, drawn from what is usual on a bow, to a tool's division.
+
+    What only the fit reads is drawn beside the rest.
+    """
+    found, beside = {}, rng.spawn(1)[0]
     for key, one in QUANTITIES.items():
         if one.usual is not None and key not in LEANS:
-            value = one.usual.middle + one.usual.reach * rng.uniform(-1, 1)
+            at_the_fit = one.fit is not Fit.NO and one.asked is Asked.NEVER
+            value = one.usual.middle + one.usual.reach * (beside if at_the_fit else rng).uniform(
+                -1, 1
+            )
             found[key] = round(value * one.usual.division) / one.usual.division
     return found
 

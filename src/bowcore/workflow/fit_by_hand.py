@@ -182,7 +182,7 @@ def _peep_share(bow: FitBow) -> float:
 
 def figures_of_cord(bow: FitBow) -> str:
     """What the twin says of the cord: when the arm comes up with everything turned since, or where the clamp
-    has to be; "" where the clamp was not written down or the book makes no twin."""
+    has to be; "" where the clamp was not written down or the book does not make a twin."""
     clamp, now = bow.facts.on_bow.clamp, bow.twin_at()
     if clamp is None or now is None:
         return ""

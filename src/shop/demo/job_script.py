@@ -52,7 +52,7 @@ MARKED = {
 }  # fmt: skip
 AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "own arrows, 380 gr"}
 CABLE = ["replace_cable_a", "back_to_spec"]
-MOST_ROUNDS = 4
+MOST_PLANS = 4
 
 
 class JobScript:
@@ -111,7 +111,7 @@ class JobScript:
     def back_to_spec(self) -> None:
         """Read, plan and turn until every number is inside."""
         self.read_asked()
-        for _ in range(MOST_ROUNDS):
+        for _ in range(MOST_PLANS):
             if not self.state().course.outside:
                 return
             self.follow_plan()

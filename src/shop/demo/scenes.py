@@ -107,9 +107,10 @@ def _new_string(script: JobScript, **more: Any) -> None:
     script.inspect()
     script.new_string_sits(
         nock_height=0.125, arrow_level=0.125, centre_shot=0.1, nock_to_peep=-0.1875, peep_turn=-24,
-        nock_gap=-0.02, cord_up=2.5,
+        nock_gap=-0.02, cord_up=2.5, arrow_speed=-4,
     )  # fmt: skip
     script.baseline()
+    script.read("arrow_speed")
     script.replace("string", 0.0)
     script.back_to_spec()
 
@@ -123,10 +124,10 @@ def at_fit(script: JobScript) -> None:
     script.on_the_bow(
         "sight", name="five pins", peep_to_pin_in="31 1/2", eye_above_arrow_in="4 1/4"
     )
-    script.read("nock_to_peep", "nock_height", "arrow_level")
+    script.read("arrow_speed", "nock_to_peep", "nock_height", "arrow_level")
 
 
-def waits_for_arrow(script: JobScript) -> None:
+def without_an_arrow(script: JobScript) -> None:
     """Back in its bands; nobody has written the arrow down."""
     _new_string(script, model="Pilot 33", arrows="")
 
@@ -202,5 +203,5 @@ SCENES: list[tuple[Callable[[JobScript], None], int]] = [
     (to_plan, 1), (half_baseline, 1), (waits_for_set, 2), (cracked, 3), (to_hand_over, 0),
     (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
     (twin_ordered, 6), (hybrid_set_here, 2), (single_to_tug, 1), (beyond_parallel, 4), (wrong_part, 3),
-    (twin_to_plan, 5), (leaning, 4), (at_fit, 1), (waits_for_arrow, 2), (clamp_without_place, 4),
+    (twin_to_plan, 5), (leaning, 4), (at_fit, 1), (without_an_arrow, 2), (clamp_without_place, 4),
 ]  # fmt: skip

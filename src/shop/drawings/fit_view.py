@@ -11,7 +11,7 @@ from bowcore.quantities.catalogue import quantity
 from bowcore.workflow.references import REST_HOLE_IN
 from shop.drawings.svg import element, line, picture, text
 
-SCALE = 34.0
+PIXELS_AN_INCH = 34.0
 """Pixels for an inch, the same across and up; heights of the arrow are drawn four times as large."""
 LARGER = 4.0
 WIDTH, HEIGHT, ABOVE_HEIGHT = 340, 300, 130
@@ -58,7 +58,7 @@ def fit_from_the_side(now: FitFigures) -> SafeString:
 def fit_from_above(now: FitFigures) -> SafeString:
     """The arrow against the riser's face: where it is, and where it should be."""
     out = 1.0 if now.left_handed else -1.0
-    face, span = ABOVE_HEIGHT / 2 - out * 30, 2.2 * SCALE
+    face, span = ABOVE_HEIGHT / 2 - out * 30, 2.2 * PIXELS_AN_INCH
     where = now.centre_in if now.centre_in is not None else now.centre_wanted_in
     parts = [
         line(16, face, WIDTH - 60, face, "riser-face"),
@@ -85,9 +85,9 @@ def fit_from_above(now: FitFigures) -> SafeString:
 def _arrow(now: FitFigures) -> list[str]:
     """The arrow from nock to rest; the nock is where the string is."""
     level = now.level_in or 0.0
-    rest_x = STRING_X - min(now.brace_in, 7.0) * SCALE
-    rest_y = NOCK_Y + level * LARGER * SCALE / 4
-    thick = max((now.shaft_in or USUAL["shaft"]) * SCALE, 5.0)
+    rest_x = STRING_X - min(now.brace_in, 7.0) * PIXELS_AN_INCH
+    rest_y = NOCK_Y + level * LARGER * PIXELS_AN_INCH / 4
+    thick = max((now.shaft_in or USUAL["shaft"]) * PIXELS_AN_INCH, 5.0)
     shown = "shaft" if now.level_in is not None else "shaft guess"
     shaft = element(
         "line",
@@ -101,9 +101,11 @@ def _arrow(now: FitFigures) -> list[str]:
     nock = element(
         "path", d=f"M{STRING_X - 14},{NOCK_Y - 6} h12 v4 h-6 v4 h6 v4 h-12 z", class_="nock"
     )
-    drop = (now.height_in or 0.0) * SCALE
+    drop = (now.height_in or 0.0) * PIXELS_AN_INCH
     hole_y = NOCK_Y + drop
-    hole = element("circle", cx=rest_x, cy=hole_y, r=REST_HOLE_IN / 2 * SCALE, class_="hole")
+    hole = element(
+        "circle", cx=rest_x, cy=hole_y, r=REST_HOLE_IN / 2 * PIXELS_AN_INCH, class_="hole"
+    )
     rest = element("path", d=f"M{rest_x - 9},{rest_y + thick / 2} h18 l-9,16 z", class_="rest")
     words = quantity("arrow_level").say(level) if now.level_in is not None else "level not read"
     label = text(rest_x - 8, rest_y - 18, words, class_="value")
@@ -118,13 +120,13 @@ def _ties() -> list[str]:
 
 
 def _peep(now: FitFigures) -> list[str]:
-    y = NOCK_Y - (now.peep_in if now.peep_in is not None else USUAL["peep"]) * SCALE
+    y = NOCK_Y - (now.peep_in if now.peep_in is not None else USUAL["peep"]) * PIXELS_AN_INCH
     peep = element("ellipse", cx=STRING_X, cy=y, rx=6, ry=11, class_="peep")
     return [peep, *_height_label("nock_to_peep", now.peep_in, y)]
 
 
 def _on_string(name: str, key: str, value: float | None) -> list[str]:
-    y = NOCK_Y - (value if value is not None else USUAL[name]) * SCALE
+    y = NOCK_Y - (value if value is not None else USUAL[name]) * PIXELS_AN_INCH
     button = element("rect", x=STRING_X - 5, y=y - 4, width=10, height=8, class_="tie")
     return [button, *_height_label(key, value, y)]
 
@@ -141,7 +143,7 @@ def _height_label(key: str, value: float | None, y: float) -> list[str]:
 
 
 def _loop(now: FitFigures) -> list[str]:
-    reach = (now.loop_in if now.loop_in is not None else USUAL["loop"]) * SCALE
+    reach = (now.loop_in if now.loop_in is not None else USUAL["loop"]) * PIXELS_AN_INCH
     loop = element("ellipse", cx=STRING_X + reach / 2, cy=NOCK_Y, rx=reach / 2, ry=9, class_="loop")
     words = (
         f"loop {quantity('loop_length').say(now.loop_in)} in"

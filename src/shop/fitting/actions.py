@@ -56,13 +56,13 @@ def name_arrow(job_id: int, row_id: int, submission: Submission) -> ThingOnBow:
     Raises
     ------
     Refused
-        It is none of theirs, or the job is closed.
+        It belongs to somebody else, or the job is closed.
     """
     with on_job(job_id, "note", submission) as event:
         require_act(submission.by, "read", job_state(event.job))
         row = next((one for one in arrows_of(event.job) if one.pk == row_id), None)
         if row is None:
-            raise Refused("That is none of this customer's arrows. Write it down first.")
+            raise Refused("This customer does not have that arrow. Write it down first.")
         event.summary = f"set up for the arrow {row.details['name']}"
         return ThingOnBow.objects.create(**event.fact, thing=ARROW, details=row.details)
 

@@ -4,7 +4,7 @@ from django import forms
 
 from shop.jobs.action_view import SubmissionForm
 
-MOST_TYPED = 100
+LONGEST_DETAIL = 100
 
 
 class ThingForm(SubmissionForm):
@@ -15,7 +15,9 @@ class ThingForm(SubmissionForm):
     def typed(self) -> dict[str, str]:
         """Every detail as it was typed."""
         own = {*self.fields, "csrfmiddlewaretoken"}
-        return {name: str(self.data[name])[:MOST_TYPED] for name in self.data if name not in own}
+        return {
+            name: str(self.data[name])[:LONGEST_DETAIL] for name in self.data if name not in own
+        }
 
 
 class ArrowForm(SubmissionForm):

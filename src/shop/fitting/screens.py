@@ -45,7 +45,7 @@ class ActRow:
 
 
 @step_screen(FitStep.key)
-def fit(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """The string's middle to scale, what to do now, and every number of the fit."""
     if state.press is not None:
         return press_screen(request, state)

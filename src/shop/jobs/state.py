@@ -247,7 +247,7 @@ class JobState:
         """Everything that can be turned or moved on this bow."""
         planned = adjusters_of(self.spec)
         known = {one.key for one in planned}
-        fitted = fit_adjusters_of(self.spec, self._lay_of(STRING))
+        fitted = fit_adjusters_of(self.spec, self.string_lay)
         return (*planned, *(one for one in fitted if one.key not in known))
 
     def fit_bow(self, loops: Sequence[tuple[float, float]] = ()) -> FitBow:
@@ -255,7 +255,7 @@ class JobState:
         known = self.prior
         response = None if known is None else known.response()
         twin = twin_at_hand(self.spec)
-        lay = self._lay_of(STRING)
+        lay = self.string_lay
         return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops)
 
     def adjuster(self, key: str) -> Adjuster:
@@ -271,6 +271,11 @@ class JobState:
     def mixed_lays(self) -> str:
         """A caution where the parts that are on now do not all run the same way."""
         return mixed({part.label: self._lay_of(part.role) for part in self.spec.parts})
+
+    @property
+    def string_lay(self) -> Lay | None:
+        """How the string's threads run; None where nobody has looked."""
+        return self._lay_of(STRING)
 
     def _lay_of(self, role: str) -> Lay | None:
         new = [row for row in self.adjustments_made if row.role == role and row.part is not None]

@@ -53,7 +53,7 @@ class Slot:
         return any(hold.danger for hold in self.holds)
 
 
-MOST_KEPT = 3000
+MOST_SLOTS = 3000
 _KEPT: dict[tuple[object, ...], Slot] = {}
 """What followed from a job's facts, by all that they depend on: the rack asks again and again."""
 
@@ -70,10 +70,10 @@ def open_slots() -> list[Slot]:
     slots = {job.pk: slot for job in jobs if (slot := _KEPT.get(keys[job.pk]))}
     unseen = [job.pk for job in jobs if job.pk not in slots]
     fresh = _computed(unseen, shop) if unseen else {}
-    if len(_KEPT) + len(fresh) > MOST_KEPT:
+    if len(_KEPT) + len(fresh) > MOST_SLOTS:
         _KEPT.clear()
-    _KEPT.update({keys[pk]: slot for pk, slot in fresh.items()})
-    slots |= fresh
+    for pk, slot in fresh.items():
+        slots[pk] = _KEPT[keys[pk]] = slot
     return [replace(slots[job.pk], job=job, rests_on=keys[job.pk]) for job in jobs]
 
 

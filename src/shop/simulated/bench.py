@@ -5,7 +5,9 @@ from functools import lru_cache
 from random import Random
 from time import time_ns
 
+from bowcore.adjusters.steps import Steps
 from bowcore.measurement.curve_file import CurvePoint
+from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
@@ -57,6 +59,7 @@ def bow_now(state: JobState) -> SimulatedBow:
     if bench is None:
         raise LookupError(f"job {state.job.pk} has no simulated bow")
     bow = _made(state.spec, bench.seed)
+    bow.lay = state.string_lay or Lay.Z
     bow.came_in(faults_of(bench))
     for row in state.adjustments_made:
         if row.part is not None:
@@ -64,7 +67,7 @@ def bow_now(state: JobState) -> SimulatedBow:
         elif row.change == Change.SHOTS:
             bow.shoot(row.steps)
         elif row.adjuster and row.corrects is None:
-            state.adjuster(row.adjuster).turn_on(bow, row.steps)
+            bow.turn(Steps({row.adjuster: row.steps}))
         elif row.change in PUT_RIGHT:
             bow.put_right(*PUT_RIGHT[row.change])
     return bow
