@@ -136,7 +136,7 @@ def test_cord_of_loops_is_learned_from_what_was_tied_here(script):
     assert loops_tied("braided 2 mm") == []
     script.read("loop_length")
     ((cut, finished),) = loops_tied("braided 2 mm")
-    assert cut == 5.5 and finished == pytest.approx(0.5625, abs=0.1)
+    assert cut == 5.5 and finished == pytest.approx(0.5625, abs=0.13)
 
 
 def test_the_cord_is_good_until_a_twist_takes_it_out_of_its_band(script):
