@@ -103,7 +103,7 @@ def test_one_of_the_customers_arrows_is_named_with_one_tap(page, script, ines, s
 def test_the_rest_is_tapped_without_a_press_and_goes_into_the_ledger(page, script):
     new_string(script)
     script.read("nock_to_peep", "nock_height", "arrow_level", "centre_shot")
-    act = next(a for a in fit_now(script.state()).advice.acts if a.sets == ("centre_shot",))
+    act = next(a for a in fit_now(script.state()).acts if a.sets == ("centre_shot",))
     assert act.steps["rest_out"] < 0
     before = script.bow.true("centre_shot")
     assert post(page, "do_fit_act", script.job, sets="centre_shot").status_code == 302
@@ -145,7 +145,7 @@ def test_the_cord_is_good_until_a_twist_takes_it_out_of_its_band(script):
     script.fit()
     state = script.state()
     assert "cord_up" not in state.course.situation.fit_unread
-    assert fit_now(state).advice.shown["cord_up"].startswith("By the twin, on the cable")
+    assert fit_now(state).shown["cord_up"].startswith("By the twin, on the cable")
 
 
 def test_sight_marks_follow_the_speed_and_the_tape_is_to_scale(page, script):

@@ -4,7 +4,9 @@ import re
 import uuid
 
 import pytest
+from django.db import connection
 from django.test import override_settings
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
 from shop.accounts.models import Shop
@@ -274,3 +276,20 @@ def test_what_a_browser_asks_for_unbidden_sets_no_cookie(client, floor):
     answer = client.get("/favicon.ico")
     assert answer.status_code == 302 and answer["Location"].endswith("icon.svg")
     assert not answer.cookies
+
+
+def test_the_rack_reads_a_job_once_and_shows_whatever_changes(page, script, ines):
+    script.check_in(CABLE)
+    assert "Inspect it" in page.get("/").content.decode()
+    with CaptureQueriesContext(connection) as asked:
+        page.get("/")
+    assert not [q for q in asked.captured_queries if "FROM `measurements_reading`" in q["sql"]]
+    script.inspect()
+    assert "Inspect it" not in page.get("/").content.decode()
+    script.customer.name = "R. Okafor-Lund"
+    script.customer.save()
+    assert "R. Okafor-Lund" in page.get("/").content.decode()
+    Shop.objects.update(draw_in=61)
+    with CaptureQueriesContext(connection) as asked:
+        page.get("/")
+    assert [q for q in asked.captured_queries if "FROM `measurements_reading`" in q["sql"]]

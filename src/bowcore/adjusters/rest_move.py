@@ -14,6 +14,9 @@ from bowcore.quantities.inches import say_length
 REST_STEP_IN = 1 / 32
 """Knobs of a rest move by light taps of so much (common practice)."""
 MOST_REST_STEPS = 12
+GAUGED_APART_IN, NOCK_TO_REST_IN = 10.0, 7.0
+"""How far apart front and back are read, and how far the rest is from the nock, which stays where it is. The
+bow's own answer replaces the second, which is our figure."""
 REST_OUT, REST_UP, REST_BACK = "rest_out", "rest_up", "rest_back"
 _NAMES = (
     (REST_OUT, "Rest, sideways", "out from the riser", "in toward the riser"),
@@ -21,7 +24,10 @@ _NAMES = (
     (REST_BACK, "Rest, fore and aft", "back", "forward"),
 )
 _MOVES = {
-    REST_OUT: {"centre_shot": REST_STEP_IN},
+    REST_OUT: {
+        "centre_shot": REST_STEP_IN,
+        "front_back": REST_STEP_IN * GAUGED_APART_IN / NOCK_TO_REST_IN,
+    },
     REST_UP: {"arrow_level": -REST_STEP_IN},
     REST_BACK: {},
 }

@@ -10,7 +10,7 @@ from typing import Any
 
 from bowcore.errors import BadInput, Unreadable
 from bowcore.fitting.arrow import Arrow
-from bowcore.fitting.centre_shot import CENTRE_SCHOOLS
+from bowcore.fitting.centre_shot import CENTRE_SCHOOLS, CentreSchool
 from bowcore.fitting.rest_cord import ARM_LIFT_IN, DRIVERS, Clamp, Driver
 from bowcore.fitting.sight import AXES, SightGeometry
 from bowcore.fitting.ties import TIE_SCHOOLS, TieSchool
@@ -312,7 +312,8 @@ class OnTheBow:
     @property
     def features(self) -> frozenset[str]:
         """What it has that a quantity may need."""
-        has = {"drop_away": self.rest_drops, "ties": self.tied}
+        gauged = self.of(REST).get("centre_by") in (CentreSchool.GAUGE, CentreSchool.LASER)
+        has = {"drop_away": self.rest_drops, "ties": self.tied, "gauged": gauged}
         return frozenset(key for key, found in has.items() if found)
 
 

@@ -12,6 +12,7 @@ from enum import StrEnum
 import numpy as np
 
 from bowcore.errors import BadInput, Refused
+from bowcore.fitting.arrow import FLETCHING_FROM_NOCK_IN
 from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.machine import Floats, State, axles
 from bowcore.mechanics.specification import CABLE_A, CABLE_B
@@ -32,6 +33,9 @@ NEARLY_AS_QUICK_IN = 0.5
 """Draw over which an arm rises; less of a difference is not worth a longer cord."""
 DRAW_SAMPLES = 48
 GRAVITY_IN_S2 = 386.09
+TIMED_SAMPLES, LEAST_SHARE = 200, 1e-3
+CLEAR_IN = 0.25
+"""How much lower an arm has to be when the fletching comes: our figure."""
 
 
 class Driver(StrEnum):
@@ -245,12 +249,39 @@ def _places(twin: Twin, driver: Driver, served: tuple[float, float] | None) -> l
     return sorted((float(one) for one in places), key=lambda one: abs(one - rest))
 
 
-def fallen_in(seconds: float, gravities: float = 1.0) -> float:
-    """How far an arm has fallen after a time, from rest. [in]
+def seconds_to_rest(
+    twin: Twin, up_in: float, speed_fps: float, fletching_in: float = FLETCHING_FROM_NOCK_IN
+) -> float:
+    """Time from when the string passes where the arm came up until the fletching is at the rest. [s]
 
-    `gravities` is how many times gravity its spring makes of it; 1: it only falls.
+    The arrow's energy grows as the bow gives off what it stored, up to its speed at the bow; the rest is over
+    the throat.
+
+    Parameters
+    ----------
+    twin : Twin
+        The bow.
+    up_in : float
+        Inches before full draw at which the arm came up.
+    speed_fps : float
+        Of the arrow, measured. [ft/s]
+    fletching_in : float
+        Where the fletching begins, from the nock's groove. [in]
     """
-    return 0.5 * gravities * GRAVITY_IN_S2 * seconds**2
+    xs, force = twin.curve(TIMED_SAMPLES)
+    work = (force[:-1] + force[1:]) / 2 * np.diff(xs)
+    given = np.concatenate([np.cumsum(work[::-1])[::-1], [0.0]])
+    speed = 12 * speed_fps * np.sqrt(np.maximum(given / given[0], LEAST_SHARE))
+    begins = float(xs[-1]) - up_in
+    inside = xs <= begins
+    held = float(np.trapezoid(1 / speed[inside], xs[inside]))
+    free = max(float(xs[0]) - fletching_in, 0.0) / (12 * speed_fps)
+    return held + free
+
+
+def spring_needed(seconds: float, lower_in: float) -> float:
+    """How many times gravity an arm's spring has to make so that it is so much lower after a time. [1, in]"""
+    return 2 * lower_in / (GRAVITY_IN_S2 * seconds**2)
 
 
 def _on_limb(twin: Twin, state: State, clamp: Clamp) -> Floats:

@@ -72,6 +72,11 @@ NOCK_OR_REST = (
     Direction("nock_low", "Nock low", "d", -1, "nock {} low"),
     Direction("level", "Level", "0", 0, "level"),
 )
+FARTHER_OUT = (
+    Direction("front", "Front", "f", 1, "front {} farther out"),
+    Direction("back", "Back", "b", -1, "back {} farther out"),
+    Direction("alike", "Alike", "0", 0, "front and back alike"),
+)
 TURNED = (
     Direction("clockwise", "Clockwise", "c", 1, "{} clockwise to go"),
     Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise to go"),
@@ -238,6 +243,14 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         missed_later="The rest will have been moved by the time anyone asks where it was.",
         stale_after=frozenset({Change.REST}), asked=Asked.CARRY_OVER, fit=Fit.WITH_ARROW, put_back=True,
         device="caliper", picture="centre_shot", usual=Usual(0.8125, 0.0625, 16),
+    ),
+    Quantity(
+        "front_back", "Arrow, front against back", "in", tools.RULE, (-1, 1), 1 / 32,
+        how="gauge on the riser's flat, caliper or laser: riser to shaft at two places ten inches apart",
+        missed_later="It shows whether the arrow runs along the bow where no book has a figure.",
+        which="Which is farther out?", directions=FARTHER_OUT, two=TwoReadings("Front", "Back", (0, 4)),
+        stale_after=frozenset({Change.REST}), needs="gauged", fit=Fit.WITH_ARROW, picture="centre_shot",
+        usual=Usual(0.0, 1 / 32, 64),
     ),
     Quantity(
         "nock_gap", "Nock fit", "in", tools.FEELER, (0, 0.25), 1 / 64,

@@ -45,7 +45,7 @@ _WITH_THE_NOCK = {
     "nock_to_kisser": -1.0,
 }
 _WITH_THE_REST: dict[str, dict[str, float]] = {
-    REST_OUT: {"centre_shot": 1.0}, REST_UP: {"arrow_level": -1.0}, REST_BACK: {},
+    REST_OUT: {"centre_shot": 1.0, "front_back": 1.3}, REST_UP: {"arrow_level": -1.0}, REST_BACK: {},
 }  # fmt: skip
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 

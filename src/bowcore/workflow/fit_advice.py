@@ -19,16 +19,16 @@ from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
 from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
 from bowcore.workflow.fit_needs import arrow_too_light, fit_outside
 
-MOVED = ("nock_height", "arrow_level", "centre_shot")
+MOVED = ("nock_height", "arrow_level", "centre_shot", "front_back")
 """Numbers that taps of nock point and rest move."""
 GROUPS = (
     (("nock_height", "arrow_level"), ("nock_point", REST_UP)),
-    (("centre_shot",), (REST_OUT,)),
+    (("centre_shot", "front_back"), (REST_OUT,)),
 )
 """Numbers that are set together, and what sets them."""
 ORDER_OF_ACTS = (
     "nock_height", "arrow_level", "nock_gap", "nock_to_peep", "loop_length", "nock_to_kisser", "centre_shot",
-    "cord_up", "peep_turn",
+    "front_back", "cord_up", "peep_turn",
 )  # fmt: skip
 """The nock first: peep and kisser are measured from it."""
 MOST_NOCK_TAPS = 8
@@ -61,10 +61,14 @@ def fit_advice(bow: FitBow) -> FitAdvice:
     FitAdvice
         Acts in the order of work; none while nothing that was read is outside.
     """
+    return FitAdvice(fit_acts(bow), arrow_too_light(bow.facts), twin_figures(bow))
+
+
+def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:
+    """Acts in the order of work; none while nothing that was read is outside."""
     outside = fit_outside(bow.facts, bow.bands)
     acts = [*_moves(bow, outside), *(BY_HAND[key](bow) for key in outside if key in BY_HAND)]
-    acts.sort(key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets))
-    return FitAdvice(tuple(acts), arrow_too_light(bow.facts), twin_figures(bow))
+    return tuple(sorted(acts, key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets)))
 
 
 def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:

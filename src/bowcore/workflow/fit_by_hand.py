@@ -15,7 +15,17 @@ from bowcore.fitting.peep import (
     plan_turn,
     share_from_top,
 )
-from bowcore.fitting.rest_cord import DRIVERS, UP_WANTED_IN, arm_up, cord_for, cord_run, now_up_at
+from bowcore.fitting.rest_cord import (
+    CLEAR_IN,
+    DRIVERS,
+    UP_WANTED_IN,
+    arm_up,
+    cord_for,
+    cord_run,
+    now_up_at,
+    seconds_to_rest,
+    spring_needed,
+)
 from bowcore.fitting.ties import THREAD_ABOVE_IN, TieSchool, cord_cut, tie_plan
 from bowcore.mechanics.bundle import effective_radius_in
 from bowcore.mechanics.lay import Lay, say_turning
@@ -197,7 +207,20 @@ def figures_of_cord(bow: FitBow) -> str:
         "" if up.begins_in is None else f", begins to rise {say_length(up.begins_in, 8)} before"
     )
     comes = say_length(up.before_full_draw_in or 0, 8)
-    return f"By the twin, on {name}: up {comes} before full draw{begins}."
+    return f"By the twin, on {name}: up {comes} before full draw{begins}.{_say_falling(bow, now)}"
+
+
+def _say_falling(bow: FitBow, twin: Twin) -> str:
+    """What the arm's spring has to do before the fletching comes; "" while the arrow's speed is not known."""
+    speed = bow.facts.current("arrow_speed")
+    if speed is None or speed.summary is None:
+        return ""
+    seconds = seconds_to_rest(twin, UP_WANTED_IN, speed.summary.value)
+    spring = spring_needed(seconds, CLEAR_IN)
+    return (
+        f" The fletching is at the rest {1000 * seconds:.0f} ms later: to be {say_length(CLEAR_IN)} lower "
+        f"by then the arm needs a spring of {spring:.0f} times its weight."
+    )
 
 
 def cord_up_now(bow: FitBow) -> float | None:

@@ -23,7 +23,7 @@ LEVEL_IN = (0.0, 1 / 16, 1 / 8)
 FINISHED_LOOP_IN = (1 / 2, 9 / 16, 5 / 8)
 _ORDER = (
     "nock_to_peep", "nock_height", "arrow_level", "nock_gap", "loop_length", "nock_to_kisser", "centre_shot",
-    "cord_up", "peep_turn",
+    "front_back", "cord_up", "peep_turn",
 )  # fmt: skip
 """Peep before loop, level before lateral, the cord when the rest stands, the archer's eye last."""
 
@@ -52,7 +52,7 @@ def fit_asks(facts: Facts) -> tuple[str, ...]:
 def _known_of(facts: Facts, key: str) -> bool:
     """Whether a quantity was read at the start, or belongs to something that was written down."""
     before = facts.baseline(key)
-    described = QUANTITIES[key].needs in {"drop_away", "ties"} or key == "peep_turn"
+    described = QUANTITIES[key].needs in {"drop_away", "ties", "gauged"} or key == "peep_turn"
     level = key == "arrow_level" and facts.on_bow.arrow is not None
     return bool(before and before.summary) or described or level
 
@@ -91,6 +91,9 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
     usual = {
         "nock_gap": _between(FIT_GAP_IN, "1/64 to 1/16 in of free play"),
         "arrow_level": _between(LEVEL_IN, "level to 1/8 in nock-high"),
+        "front_back": around(
+            0, QUANTITIES["front_back"].tolerance, "policy", "front and back alike"
+        ),
         "cord_up": _cord_band(facts),
         "peep_turn": around(
             0, QUANTITIES["peep_turn"].tolerance, "policy", "it faces the eye at full draw"

@@ -124,7 +124,7 @@ class JobScript:
             if unread := state.course.situation.fit_unread:
                 self.read(unread[0])
                 continue
-            acts = fit_now(state).advice.acts
+            acts = fit_now(state).acts
             if not acts:
                 return
             do_fit_act(self.job.pk, acts[0].sets[0], self.submission())

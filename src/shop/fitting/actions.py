@@ -4,11 +4,12 @@ from collections.abc import Mapping
 
 from bowcore.errors import Refused
 from bowcore.fitting.on_the_bow import ARROW, thing
+from bowcore.workflow.fit_advice import fit_acts
 from bowcore.workflow.fit_bow import FitAct
 from shop.audit.submissions import Submission, on_job
 from shop.fitting.models import ThingOnBow
 from shop.fitting.selectors import arrows_of
-from shop.fitting.state import fit_now
+from shop.fitting.state import fit_bow_of
 from shop.jobs.checks import (
     require_act,
     require_bolts_back,
@@ -107,8 +108,8 @@ def _log_by_hand(job_id: int, act: FitAct, submission: Submission) -> Adjustment
 
 
 def _offered(job_id: int, sets: str) -> FitAct:
-    advice = fit_now(job_state(Job.objects.get(pk=job_id))).advice
-    act = next((one for one in advice.acts if one.sets[0] == sets), None)
+    acts = fit_acts(fit_bow_of(job_state(Job.objects.get(pk=job_id))))
+    act = next((one for one in acts if one.sets[0] == sets), None)
     if act is None or act.leaves:
         raise Refused("That is not asked for any more. Look again, then decide.")
     return act

@@ -5,18 +5,23 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest
+from django.utils.safestring import SafeString
 
+from bowcore.fitting.at_the_nock import string_angles
 from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
 from bowcore.fitting.sight import AXES
+from bowcore.mechanics.outline import outline
 from bowcore.workflow import cautions
 from bowcore.workflow.fit_bow import FitAct
+from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
 from bowcore.workflow.sight_marks import missing_for_marks, say_moved, sight_marks, tape
 from bowcore.workflow.steps.fit import FitStep
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
+from shop.drawings.full_draw import full_draw
 from shop.drawings.sight_tape import sight_tape
 from shop.fitting.selectors import arrows_of
-from shop.fitting.state import fit_now
+from shop.fitting.state import fit_bow_of, fit_now
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.leaving import leaving
@@ -51,7 +56,7 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         return press_screen(request, state)
     now = fit_now(state)
     at, asked = chosen_row(request), fit_asks(state.facts)
-    acts = [] if at else [_act_row(state, one) for one in now.advice.acts]
+    acts = [] if at else [_act_row(state, one) for one in now.acts]
     ready = [
         key for key in state.course.situation.fit_unread if not waits_for_arrow(state.facts, key)
     ]
@@ -66,12 +71,24 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "above": fit_from_above(figures),
         "act": acts[0] if acts else None,
         "more_acts": acts[1:],
-        "stop": now.advice.stop,
-        "figures": [(state.facts.named(key).name, words) for key, words in now.advice.shown.items()],
+        "stop": now.stop,
+        "drawn": _at_full_draw(state),
+        "figures": [(state.facts.named(key).name, words) for key, words in now.shown.items()],
         "first_draw": cautions.ON_THE_DRAW_BOARD,
         **_arrow_context(state),
         **leaving(state),
     }  # fmt: skip
+
+
+def _at_full_draw(state: JobState) -> SafeString | str:
+    """The twin pulled to full draw with everything that was turned; "" without a twin."""
+    bow = fit_bow_of(state)
+    now = bow.twin_at()
+    if now is None:
+        return ""
+    read = state.facts.current("nock_to_peep")
+    height = read.summary.value if read and read.summary else USUAL_PEEP_IN
+    return full_draw(outline(now, now.full_draw), height, string_angles(now).included_deg)
 
 
 def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Context:

@@ -13,6 +13,7 @@ from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.planning.words import Act, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow import cautions
+from bowcore.workflow.fit_advice import fit_acts
 from bowcore.workflow.hand_over import outside_line
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.policies import policy_choice
@@ -100,6 +101,7 @@ def plan_context(state: JobState) -> Context:
         "alternatives": [_alternative(state, option) for option in advice.plan.alternatives],
         "per_step": _per_step(state),
         "order": _order(state),
+        "then_fit": [act.do for act in fit_acts(state.fit_bow())],
         **leaving(state),
         **turning(state, best.steps),
     }
