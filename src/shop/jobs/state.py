@@ -4,6 +4,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from django.utils.functional import SimpleLazyObject
+
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
@@ -191,13 +193,16 @@ class JobState:
 
     @cached_property
     def on_bow(self) -> OnTheBow:
-        """What is on the bow: written down on this job, or on an earlier visit."""
+        """What is on the bow: written down on this job, or on an earlier visit; read when it is asked for."""
+        return OnTheBow(SimpleLazyObject(self._things))
+
+    def _things(self) -> dict[str, dict[str, object]]:
         if self._rows is not None:
             rows = self._rows.things
         else:
             found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
             rows = list(found.order_by("job", "seq", "pk"))
-        return OnTheBow({row.thing: row.details for row in rows})
+        return {row.thing: row.details for row in rows}
 
     @cached_property
     def marks(self) -> dict[str, str]:

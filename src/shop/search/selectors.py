@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 
 from shop.bows.models import Bow
 from shop.customers.models import Customer
@@ -13,6 +13,7 @@ from shop.tenancy.here import shop_worked_for
 MOST_ROWS = 600
 """That one word may find; more say nothing."""
 MOST_SHOWN = 20
+LAST_BOWS = 2000
 LEAST_DIGITS = 3
 """Fewer digits are not a part of a phone number."""
 
@@ -48,9 +49,21 @@ def matches_of(text: str) -> Matches:
     bows = Bow.objects.all()
     for word in words:
         bows = bows.filter(word.of_a_bow)
-    newest = list(bows.order_by("-pk").values_list("pk", flat=True)[:MOST_SHOWN])
+    newest = _newest(bows.filter(pk__gt=_before_the_last()))
+    if len(newest) < MOST_SHOWN:
+        newest = _newest(bows)
     shown = Bow.objects.filter(pk__in=newest).select_related("customer", "entry")
     return Matches(_in_order(both[:MOST_SHOWN]), list(shown.order_by("-pk")))
+
+
+def _newest(bows: QuerySet[Bow]) -> list[int]:
+    return list(bows.order_by("-pk").values_list("pk", flat=True)[:MOST_SHOWN])
+
+
+def _before_the_last() -> int:
+    """The bow before the last so many: what many bows have is found among those, and the rest is not read."""
+    every = Bow.objects.order_by("-pk").values_list("pk", flat=True)
+    return next(iter(every[LAST_BOWS : LAST_BOWS + 1]), 0)
 
 
 def _typed(text: str) -> list[str]:
