@@ -42,7 +42,7 @@ VIEWS = {
     "stops": "/jobs/17/bow/#stops",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",
-    "log": "/jobs/1/log/",
+    "fit": "/jobs/19/fit/",
     "book": "/book/",
     "entry": "/book/1/",
     "sets": "/jobs/sets/",

@@ -88,6 +88,9 @@ def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
 
 def fit_bands(facts: Facts) -> dict[str, Band]:
     """What each number of the fit has to be, where nothing was put on record that is put back."""
+    asked = fit_asks(facts)
+    if not asked:
+        return {}
     usual = {
         "nock_gap": _between(FIT_GAP_IN, "1/64 to 1/16 in of free play"),
         "arrow_level": _between(LEVEL_IN, "level to 1/8 in nock-high"),
@@ -105,7 +108,7 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
         usual["centre_shot"] = around(
             USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start, 13/16 in; shooting decides"
         )
-    return {key: band for key, band in usual.items() if key in fit_asks(facts)}
+    return {key: band for key, band in usual.items() if key in asked}
 
 
 def _cord_band(facts: Facts) -> Band:

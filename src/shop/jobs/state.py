@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from django.utils.functional import SimpleLazyObject
 
@@ -194,7 +195,8 @@ class JobState:
     @cached_property
     def on_bow(self) -> OnTheBow:
         """What is on the bow: written down on this job, or on an earlier visit; read when it is asked for."""
-        return OnTheBow(SimpleLazyObject(self._things))
+        things: Any = SimpleLazyObject(self._things)
+        return OnTheBow(things)
 
     def _things(self) -> dict[str, dict[str, object]]:
         if self._rows is not None:
