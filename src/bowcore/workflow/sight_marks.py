@@ -86,12 +86,12 @@ def tape(speed_fps: float, sight: SightGeometry) -> list[TapeMark]:
 
 
 def say_moved(marks: SightMarks) -> str:
-    """What to tell the customer, in a sentence."""
+    """What to tell the customer, in a sentence: the nearest and the farthest mark."""
     change = marks.now_fps - marks.before_fps
     what = QUANTITIES["arrow_speed"]
     way = "faster" if change > 0 else "slower"
     hits = ", ".join(
         f"{abs(one.impact_in):.1f} in {'lower' if one.impact_in > 0 else 'higher'} at {one.distance_yd:g} yd"
-        for one in marks.marks
+        for one in dict.fromkeys((marks.marks[0], marks.marks[-1]))
     )
     return f"{what.say_size(change)} {way} with the same arrow: by the old marks it hits {hits}."
