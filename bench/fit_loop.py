@@ -24,6 +24,7 @@ from closed_loop import book  # noqa: E402
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of  # noqa: E402
 from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.fitting.on_the_bow import OnTheBow, thing  # noqa: E402
+from bowcore.mechanics.lay import Lay  # noqa: E402
 from bowcore.mechanics.specification import Family  # noqa: E402
 from bowcore.mechanics.twin import Twin, build_twin  # noqa: E402
 from bowcore.quantities.catalogue import QUANTITIES  # noqa: E402
@@ -97,7 +98,7 @@ class Bench:
     def as_fitted(self) -> FitBow:
         facts = self.facts
         spec = book(self.family)
-        return FitBow(spec, facts, bands(spec, facts), twin_of(self.family))
+        return FitBow(spec, facts, bands(spec, facts), twin_of(self.family), lay=Lay.Z)
 
     def turn(self, steps: Steps) -> None:
         known = {a.key: a for a in (*adjusters_of(self.bow.spec), *fit_adjusters_of(self.bow.spec))}

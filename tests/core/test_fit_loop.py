@@ -1,5 +1,7 @@
 """The whole fit against simulated bows with hidden misfits, and its moves against trying them all."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from bench.fit_loop import MOST_ACTS, Bench, by_advice, by_rule_of_thumb
@@ -7,9 +9,10 @@ from bench.fit_loop import MOST_ACTS, Bench, by_advice, by_rule_of_thumb
 from bowcore.adjusters.steps import Steps
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.measurement.bands import around
+from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.specification import Family
 from bowcore.planning.fit_moves import FitQuestion, plan_moves
-from bowcore.workflow.fit_advice import fit_advice
+from bowcore.workflow.fit_advice import fit_acts, fit_advice
 
 SEEDS = range(6)
 
@@ -43,8 +46,26 @@ def test_every_act_says_why_what_it_does_and_how_sure():
     assert advice.acts
     for act in advice.acts:
         assert act.do and act.why and act.sure and act.expect
-        assert bool(act.steps) + (act.change is not None) + act.leaves == 1
+        assert bool(act.steps) + (act.change is not None) + act.leaves + bool(act.asks) == 1
     assert {"arrow_level", "nock_gap", "cord_up"} <= set(advice.shown)
+
+
+def test_nobody_turns_a_peep_before_its_lay_is_known():
+    bench = Bench.with_new_string(Family.BINARY, 3)
+    bench.read_what_is_asked()
+    unknown = replace(bench.as_fitted(), lay=None)
+    act = next(a for a in fit_acts(unknown) if a.sets == ("peep_turn",))
+    assert act.asks == "lay_string" and not act.steps and not act.leaves
+
+
+def test_threads_that_run_the_other_way_are_turned_the_other_way():
+    bench = Bench.with_new_string(Family.BINARY, 3)
+    bench.read_what_is_asked()
+    like_z, like_s = (
+        next(a for a in fit_acts(replace(bench.as_fitted(), lay=lay)) if a.sets == ("peep_turn",))
+        for lay in Lay
+    )
+    assert like_z.steps == -like_s.steps and like_z.steps
 
 
 def test_level_and_height_are_set_with_the_fewest_acts():

@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from bowcore.errors import Refused
 from bowcore.quantities.changes import Change
+from shop.bows.models import Part
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
 from shop.fitting.actions import do_fit_act, name_arrow
 from shop.fitting.models import ThingOnBow
@@ -121,6 +122,17 @@ def test_the_peep_is_turned_in_the_press_and_taken_back(page, script):
     state = script.state()
     assert state.press is not None and set(state.press.planned) <= {"string", "peep_pair"}
     assert "press" in screen(page, script, "back_to_spec")
+
+
+def test_a_string_whose_lay_nobody_knows_is_looked_at_first(page, script):
+    new_string(script, misfit={"peep_turn": 29})
+    Part.objects.filter(role="string").update(lay="")
+    while "peep_turn" in script.state().course.situation.fit_unread:
+        script.read(script.state().course.situation.fit_unread[0])
+    assert "Look how the string&#x27;s threads run" in screen(page, script)
+    assert post(page, "do_fit_act", script.job, sets="peep_turn").status_code == 422
+    post(page, "write_mark", script.job, mark="lay_string", value="s")
+    assert "half a twist" in screen(page, script)
 
 
 def test_an_act_that_is_not_asked_for_is_refused(page, script, ines, submission):

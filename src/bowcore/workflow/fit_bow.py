@@ -35,6 +35,10 @@ class FitAct:
         What the figures rest on.
     others : tuple of str
         What else would work.
+    asks : str
+        Key of a mark that has to be written down before anybody can say what to do.
+    left_because : str
+        The reason, where it is better left as it is.
     """
 
     sets: tuple[str, ...]
@@ -45,11 +49,13 @@ class FitAct:
     expect: tuple[tuple[str, float, float], ...] = ()
     sure: str = ""
     others: tuple[str, ...] = ()
+    asks: str = ""
+    left_because: str = "as near as it can be set"
 
     @property
     def leaves(self) -> bool:
         """Nothing that can be done is worth it: it is left on purpose, and looked at again later."""
-        return not self.steps and self.change is None
+        return not self.steps and self.change is None and not self.asks
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from bowcore.adjusters.peep_pair import PEEP_PAIR
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, NoModel, Refused
 from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.fitting.on_the_bow import DROP_LIMB, REST
 from bowcore.fitting.peep import (
     DEGREES_A_MINUTE,
     PeepTurn,
@@ -19,7 +20,9 @@ from bowcore.fitting.rest_cord import (
     CLEAR_IN,
     DRIVERS,
     UP_WANTED_IN,
+    Driver,
     arm_up,
+    best_clamp,
     cord_for,
     cord_run,
     now_up_at,
@@ -28,7 +31,7 @@ from bowcore.fitting.rest_cord import (
 )
 from bowcore.fitting.ties import THREAD_ABOVE_IN, TieSchool, cord_cut, tie_plan
 from bowcore.mechanics.bundle import effective_radius_in
-from bowcore.mechanics.lay import Lay, say_turning
+from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING
 from bowcore.mechanics.twin import Twin
 from bowcore.quantities.catalogue import QUANTITIES
@@ -113,10 +116,10 @@ def set_cord(bow: FitBow) -> FitAct:
     found = figures_of_cord(bow)
     if found:
         why.append(found)
+    by_limb = bow.facts.on_bow.of(REST).get("kind") == DROP_LIMB
     return FitAct(
         ("cord_up",),
-        f"Loosen the cord's knot by half, draw slowly twice, stop {say_length(UP_WANTED_IN)} before full "
-        "draw with the arm up, tighten it there.",
+        _by_a_limb() if by_limb else _by_a_cable(),
         " ".join(why),
         change=Change.REST,
         expect=(("cord_up", bow.bands["cord_up"].target, QUANTITIES["cord_up"].precision.sigma),),
@@ -125,12 +128,28 @@ def set_cord(bow: FitBow) -> FitAct:
     )  # fmt: skip
 
 
+def _by_a_cable() -> str:
+    before = say_length(UP_WANTED_IN)
+    return (
+        f"Loosen the cord's knot by half, draw slowly twice on the board, stop {before} before full draw "
+        "with the arm up, tighten it there."
+    )
+
+
+def _by_a_limb() -> str:
+    return (
+        "Bow at rest, arm all the way down: tie the cord just taut. Draw slowly on the board: the arm has to "
+        "be up before the last inch."
+    )
+
+
 def turn_peep(bow: FitBow) -> FitAct:
     """Which end of the string turns the peep, which way, and what that moves."""
+    if bow.lay is None:
+        return _look_at_the_threads(bow)
     wanted = bow.value("peep_turn") * DEGREES_A_MINUTE
-    lay = bow.lay or Lay.Z
     share = _peep_share(bow)
-    choices = best_of_each_kind(plan_turn(share, wanted, lay))
+    choices = best_of_each_kind(plan_turn(share, wanted, bow.lay))
     best = choices[0]
     sigma = (
         QUANTITIES["peep_turn"].precision.sigma
@@ -148,7 +167,19 @@ def turn_peep(bow: FitBow) -> FitAct:
         expect=(("peep_turn", left, sigma),),
         sure=f"the peep sits at {share:.0%} of the string from its top. {_moves_beside(bow, best)}",
         others=tuple(f"{_say_turn(one)} {_moves_beside(bow, one)}" for one in choices[1:] if one.hands),
+        left_because="looked at again when the string has settled",
     )  # fmt: skip
+
+
+def _look_at_the_threads(bow: FitBow) -> FitAct:
+    """Which way a twist turns the peep depends on the lay of the string that is on now."""
+    return FitAct(
+        ("peep_turn",),
+        "Look how the string's threads run.",
+        f"{say_off(bow, 'peep_turn')} Which end turns it toward the eye depends on the lay.",
+        sure="nobody has written this string's lay down",
+        asks=f"lay_{STRING}",
+    )
 
 
 def steps_of(turn: PeepTurn) -> Steps:
@@ -202,12 +233,21 @@ def figures_of_cord(bow: FitBow) -> str:
         cord = cord_for(run, UP_WANTED_IN, bow.facts.on_bow.lift_in)
         up = arm_up(run, cord, bow.facts.on_bow.lift_in)
     except (Refused, BadInput) as error:
-        return str(error)
+        return f"{error} {_other_place(now, clamp.driver, bow.facts.on_bow.lift_in)}".rstrip()
     begins = (
         "" if up.begins_in is None else f", begins to rise {say_length(up.begins_in, 8)} before"
     )
     comes = say_length(up.before_full_draw_in or 0, 8)
     return f"By the twin, on {name}: up {comes} before full draw{begins}.{_say_falling(bow, now)}"
+
+
+def _other_place(twin: Twin, driver: Driver, lift_in: float) -> str:
+    """Where a clamp on the same cable or limb would do; "" if nowhere."""
+    try:
+        place = best_clamp(twin, driver, UP_WANTED_IN, lift_in).place_in
+    except (Refused, BadInput):
+        return ""
+    return f"By the twin {say_length(place)} would do, if the serving holds a clamp there."
 
 
 def _say_falling(bow: FitBow, twin: Twin) -> str:

@@ -11,6 +11,7 @@ from bowcore.fitting.rest_cord import UP_BEFORE_FULL_DRAW_IN, UP_WANTED_IN
 from bowcore.measurement.bands import Band, around
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.catalogue import FITTED_TO_SHOOT, QUANTITIES
+from bowcore.quantities.inches import say_length
 from bowcore.quantities.quantity import Fit
 from bowcore.workflow.facts import Current, Facts
 from bowcore.workflow.needs import NEW_SETUP
@@ -92,8 +93,8 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
     if not asked:
         return {}
     usual = {
-        "nock_gap": _between(FIT_GAP_IN, "1/64 to 1/16 in of free play"),
-        "arrow_level": _between(LEVEL_IN, "level to 1/8 in nock-high"),
+        "nock_gap": _between(FIT_GAP_IN, "of free play"),
+        "arrow_level": _between(LEVEL_IN, "nock-high"),
         "front_back": around(
             0, QUANTITIES["front_back"].tolerance, "policy", "front and back alike"
         ),
@@ -104,9 +105,9 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
     }
     if facts.path == NEW_SETUP:
         tolerance = QUANTITIES["centre_shot"].tolerance
-        usual["loop_length"] = _between(FINISHED_LOOP_IN, "1/2 to 5/8 in; the release decides")
+        usual["loop_length"] = _between(FINISHED_LOOP_IN, "finished; the release decides")
         usual["centre_shot"] = around(
-            USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start, 13/16 in; shooting decides"
+            USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start; shooting decides"
         )
     return {key: band for key, band in usual.items() if key in asked}
 
@@ -125,7 +126,8 @@ def _cord_band(facts: Facts) -> Band:
 
 def _between(ends: tuple[float, float, float], because: str) -> Band:
     least, wanted, most = ends
-    return Band(least, most, wanted, "policy", because)
+    words = f"{say_length(least)} to {say_length(most)} {because}"
+    return Band(least, most, wanted, "policy", words)
 
 
 def _still_up(facts: Facts, key: str) -> bool:

@@ -110,6 +110,6 @@ def _log_by_hand(job_id: int, act: FitAct, submission: Submission) -> Adjustment
 def _offered(job_id: int, sets: str) -> FitAct:
     acts = fit_acts(fit_bow_of(job_state(Job.objects.get(pk=job_id))))
     act = next((one for one in acts if one.sets[0] == sets), None)
-    if act is None or act.leaves:
+    if act is None or not (act.steps or act.change):
         raise Refused("That is not asked for any more. Look again, then decide.")
     return act

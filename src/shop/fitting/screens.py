@@ -43,11 +43,6 @@ class ActRow:
     def key(self) -> str:
         return self.act.sets[0]
 
-    @property
-    def doable(self) -> bool:
-        """Whether anything is turned or tied."""
-        return not self.act.leaves
-
 
 @step_screen(FitStep.key)
 def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:

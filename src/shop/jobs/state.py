@@ -209,11 +209,13 @@ class JobState:
     @cached_property
     def marks(self) -> dict[str, str]:
         """What was written down last, by mark."""
+        return {row.mark: row.value for row in self._mark_rows}
+
+    @cached_property
+    def _mark_rows(self) -> list[MarkEntry]:
         if self._rows is not None:
-            rows = self._rows.marks
-        else:
-            rows = list(MarkEntry.objects.filter(job=self.job).order_by("seq", "pk"))
-        return {row.mark: row.value for row in rows}
+            return self._rows.marks
+        return list(MarkEntry.objects.filter(job=self.job).order_by("seq", "pk"))
 
     @cached_property
     def facts(self) -> Facts:
@@ -285,9 +287,13 @@ class JobState:
         return self._lay_of(STRING)
 
     def _lay_of(self, role: str) -> Lay | None:
+        """Of the part that is on now: as it came, else as somebody has looked since."""
         new = [row for row in self.adjustments_made if row.role == role and row.part is not None]
-        written = new[-1].part.lay if new and new[-1].part else self.marks.get(f"lay_{role}", "")
-        return lay_of(written)
+        if new and new[-1].part and new[-1].part.lay:
+            return lay_of(new[-1].part.lay)
+        on_since = new[-1].seq if new else 0
+        looked = [r for r in self._mark_rows if r.mark == f"lay_{role}" and r.seq > on_since]
+        return lay_of(looked[-1].value) if looked else None
 
     def fitted_part(self, role: str) -> Part:
         """The newest part that decides the length of this string or cable."""
