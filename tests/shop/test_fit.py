@@ -101,6 +101,16 @@ def test_one_of_the_customers_arrows_is_named_with_one_tap(page, script, ines, s
         name_arrow(script.job.pk, row.pk + 99, submission(ines, script.job))
 
 
+def test_on_a_new_setup_the_peep_of_the_archers_other_bow_is_carried_over(page, script):
+    script.check_in(["back_to_spec"], model="Pilot 33")
+    script.read("nock_to_peep")
+    script.check_in(["fit"], path="new_setup")
+    script.inspect()
+    shown = fit_now(script.state()).shown["nock_to_peep"]
+    assert shown.startswith("On Corvane Pilot 33 it is") and "give or take" in shown
+    assert "same eye wants" in shown and "top nock tie to centre of the peep" in shown
+
+
 def test_the_rest_is_tapped_without_a_press_and_goes_into_the_ledger(page, script):
     new_string(script)
     script.read("nock_to_peep", "nock_height", "arrow_level", "centre_shot")

@@ -59,11 +59,21 @@ class FitAct:
 
 
 @dataclass(frozen=True)
+class PeepElsewhere:
+    """The peep of another bow of this archer: which bow, its twin, nock to peep [in], between which points."""
+
+    bow: str
+    twin: Twin
+    nock_to_peep_in: float
+    points: str
+
+
+@dataclass(frozen=True)
 class FitBow:
     """The bow that is fitted: its book, what is known of the job, and what is computed of it.
 
     `twin` is the bow as it came in; None where its book makes none. `lay` is the string's; `loops` are cords
-    cut and loops that came of them.
+    cut and loops that came of them; `peep_elsewhere` is where this archer's peep sits on another bow.
     """
 
     spec: BowSpec
@@ -73,6 +83,7 @@ class FitBow:
     response: Response | None = None
     lay: Lay | None = None
     loops: Sequence[tuple[float, float]] = ()
+    peep_elsewhere: PeepElsewhere | None = None
 
     @property
     def adjusters(self) -> tuple[Adjuster, ...]:

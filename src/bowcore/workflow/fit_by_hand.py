@@ -15,6 +15,7 @@ from bowcore.fitting.peep import (
     best_of_each_kind,
     plan_turn,
     share_from_top,
+    transferred,
 )
 from bowcore.fitting.rest_cord import (
     CLEAR_IN,
@@ -44,6 +45,8 @@ SERVING_ADDS_IN = 0.03
 BESIDE_A_STEP = ("brace_height", "draw_length", "stop_gap")
 """What a twist for the peep's sake moves."""
 USUAL_PEEP_IN = 5.0
+ANGLE_DOUBT_DEG = 1.0
+"""How unsure the difference of two twins' string angles is: our figure."""
 TURN_DOUBT = 0.1
 """Share of a turn that friction and settling may keep: our figure."""
 LET_IT_SETTLE = "Leave the string as it is, and look again when it has settled."
@@ -284,11 +287,26 @@ def twin_figures(bow: FitBow) -> dict[str, str]:
     if now is None:
         return {}
     found = {
+        "nock_to_peep": _say_peep_elsewhere(bow, now),
         "arrow_level": _say_start(now),
         "nock_gap": _say_pinch(bow, now),
         "cord_up": figures_of_cord(bow),
     }
     return {key: words for key, words in found.items() if words}
+
+
+def _say_peep_elsewhere(bow: FitBow, twin: Twin) -> str:
+    """Where the peep of this archer's other bow would sit on this one; "" where there is no other."""
+    there = bow.peep_elsewhere
+    if there is None:
+        return ""
+    sigma = QUANTITIES["nock_to_peep"].precision.sigma
+    before, now = string_angles(there.twin), string_angles(twin)
+    here = transferred(there.nock_to_peep_in, before, now, sigma, ANGLE_DOUBT_DEG)
+    return (
+        f"On {there.bow} it is {say_length(there.nock_to_peep_in)}, {there.points}. At this bow's string angle "
+        f"the same eye wants {say_length(here.nock_to_peep_in)}, give or take {say_length(here.sigma_in, 32)}."
+    )
 
 
 def _say_start(twin: Twin) -> str:

@@ -20,6 +20,13 @@ def arrows_of(job: Job) -> list[ThingOnBow]:
     return list(newest.values())
 
 
+def peep_of_another_bow(job: Job) -> Reading | None:
+    """The newest nock to peep of another bow of this customer."""
+    rows = Reading.objects.filter(quantity="nock_to_peep", value__isnull=False)
+    theirs = rows.filter(job__bow__customer=job.bow.customer_id).exclude(job__bow=job.bow_id)
+    return theirs.select_related("job__bow__entry").order_by("-pk").first()
+
+
 def loops_tied(cord: str) -> list[tuple[float, float]]:
     """Cord cut and finished length of the loops of this cord that were tied here. [in]"""
     rows = ThingOnBow.objects.filter(thing=LOOP).order_by("-pk")[:MOST_LOOPS]

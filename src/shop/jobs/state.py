@@ -22,7 +22,7 @@ from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
-from bowcore.workflow.fit_bow import FitBow
+from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
 from bowcore.workflow.fit_by_hand import cord_up_now
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
@@ -259,13 +259,17 @@ class JobState:
         fitted = fit_adjusters_of(self.spec, self.string_lay)
         return (*planned, *(one for one in fitted if one.key not in known))
 
-    def fit_bow(self, loops: Sequence[tuple[float, float]] = ()) -> FitBow:
-        """The bow as the fit sees it; `loops` are cords cut and loops that came of them."""
+    def fit_bow(
+        self,
+        loops: Sequence[tuple[float, float]] = (),
+        peep_elsewhere: PeepElsewhere | None = None,
+    ) -> FitBow:
+        """The bow as the fit sees it, with what is known from loops tied here and from another bow."""
         known = self.prior
         response = None if known is None else known.response()
         twin = twin_at_hand(self.spec)
         lay = self.string_lay
-        return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops)
+        return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops, peep_elsewhere)
 
     def adjuster(self, key: str) -> Adjuster:
         """One of them; BadInput if this bow does not have it."""
