@@ -124,6 +124,19 @@ def test_the_rest_is_tapped_without_a_press_and_goes_into_the_ledger(page, scrip
     assert not now.fresh and before == pytest.approx(0.8125 + 0.1, abs=0.07)
 
 
+def test_taps_are_tried_on_the_drawing_before_anything_moves(page, script):
+    new_string(script)
+    script.read("nock_to_peep", "nock_height", "arrow_level", "centre_shot")
+    version = script.state().job.version
+    address = reverse("try_fit", args=[script.job.pk])
+    now, moved, wild = (
+        page.get(address, {"rest_up": taps}).content.decode() for taps in ("0", "4", "999")
+    )
+    assert "Arrow level" in moved and "Arrow level" not in now + wild
+    assert moved.split("</svg>")[0] != now.split("</svg>")[0] == wild.split("</svg>")[0]
+    assert script.state().job.version == version
+
+
 def test_the_peep_is_turned_in_the_press_and_taken_back(page, script):
     new_string(script)
     while "peep_turn" in script.state().course.situation.fit_unread:

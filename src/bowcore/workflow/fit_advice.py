@@ -71,6 +71,23 @@ def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:
     return tuple(sorted(acts, key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets)))
 
 
+def tried(bow: FitBow, steps: Steps) -> dict[str, tuple[float, float]]:
+    """What numbers would read after taps of nock point and rest, with their doubt; only what is read now."""
+    found = {}
+    for name in MOVED:
+        now = bow.facts.current(name)
+        if now is None or not now.fresh or now.summary is None:
+            continue
+        after, variance = now.summary.value, QUANTITIES[name].precision.sigma ** 2
+        for key, count in steps.items():
+            rate = _rates(bow, adjuster_in(bow.adjusters, key)).get(name)
+            if rate is not None:
+                after += count * rate.mean
+                variance += (count * rate.sigma) ** 2
+        found[name] = (after, sqrt(variance))
+    return found
+
+
 def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:
     """Level and height together, centre shot by itself: the fewest taps that bring them inside."""
     for group, keys in GROUPS:

@@ -60,7 +60,7 @@ class FitAct:
 
 @dataclass(frozen=True)
 class PeepElsewhere:
-    """The peep of another bow of this archer: which bow, its twin, nock to peep [in], between which points."""
+    """The peep of another bow of this archer: which bow, its twin, nock to peep [in], and its points."""
 
     bow: str
     twin: Twin

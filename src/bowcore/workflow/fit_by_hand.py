@@ -303,9 +303,10 @@ def _say_peep_elsewhere(bow: FitBow, twin: Twin) -> str:
     sigma = QUANTITIES["nock_to_peep"].precision.sigma
     before, now = string_angles(there.twin), string_angles(twin)
     here = transferred(there.nock_to_peep_in, before, now, sigma, ANGLE_DOUBT_DEG)
+    was, wants = say_length(there.nock_to_peep_in), say_length(here.nock_to_peep_in)
     return (
-        f"On {there.bow} it is {say_length(there.nock_to_peep_in)}, {there.points}. At this bow's string angle "
-        f"the same eye wants {say_length(here.nock_to_peep_in)}, give or take {say_length(here.sigma_in, 32)}."
+        f"On {there.bow} it is {was}, {there.points}. At this bow's string angle the same eye wants {wants}, "
+        f"give or take {say_length(here.sigma_in, 32)}."
     )
 
 

@@ -7,11 +7,14 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils.safestring import SafeString
 
+from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_UP
+from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.fitting.at_the_nock import string_angles
 from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
 from bowcore.fitting.sight import AXES
 from bowcore.mechanics.outline import outline
 from bowcore.workflow import cautions
+from bowcore.workflow.fit_advice import MOVED, tried
 from bowcore.workflow.fit_bow import FitAct
 from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
@@ -29,6 +32,13 @@ from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, readings
 from shop.press.actions.cycle import needs_press
 from shop.press.screens import press_screen
+
+TRIES = (
+    ("nock_point", "Nock point, down or up"),
+    (REST_UP, "Rest, down or up"),
+    (REST_OUT, "Rest, in or out"),
+)
+"""What can be tried on the drawing, by adjuster."""
 
 
 @dataclass(frozen=True)
@@ -60,16 +70,17 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     shown["rows"] = [
         row for row in shown["rows"] if not acts or row.quantity.key not in acts[0].act.sets
     ]
-    figures = _figures(state)
     return "fitting/fit.html", shown | {
-        "side": fit_from_the_side(figures),
-        "above": fit_from_above(figures),
         "act": acts[0] if acts else None,
         "more_acts": acts[1:],
         "stop": now.stop,
         "drawn": _at_full_draw(state),
         "figures": [(state.facts.named(key).name, words) for key, words in now.shown.items()],
         "first_draw": cautions.ON_THE_DRAW_BOARD,
+        "may_try": any(key in MOVED for key in asked),
+        "tries": TRIES,
+        "most_tried": MOST_REST_STEPS,
+        **drawn_context(state, NO_STEPS),
         **_arrow_context(state),
         **leaving(state),
     }  # fmt: skip
@@ -84,6 +95,22 @@ def _at_full_draw(state: JobState) -> SafeString | str:
     read = state.facts.current("nock_to_peep")
     height = read.summary.value if read and read.summary else USUAL_PEEP_IN
     return full_draw(outline(now, now.full_draw), height, string_angles(now).included_deg)
+
+
+def drawn_context(state: JobState, steps: Steps) -> Context:
+    """The drawings after some taps, and what would be read then."""
+    after = tried(state.fit_bow(), steps) if steps else {}
+    read = {key: value for key, (value, _) in after.items()}
+    figures = _figures(state, read)
+    said = [(state.facts.named(key), value, state.bands.get(key)) for key, value in read.items()]
+    return {
+        "side": fit_from_the_side(figures),
+        "above": fit_from_above(figures),
+        "tried": [
+            (what.name, what.say(value), band is None or band.judge(value).inside)
+            for what, value, band in said
+        ],
+    }
 
 
 def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Context:
@@ -151,10 +178,12 @@ def _arrow_context(state: JobState) -> Context:
     }
 
 
-def _figures(state: JobState) -> FitFigures:
-    """What the drawing shows: newest readings, None where nothing was read."""
+def _figures(state: JobState, after: Mapping[str, float]) -> FitFigures:
+    """What the drawing shows: what would be read, else the newest reading, None where nothing was read."""
 
     def value(key: str) -> float | None:
+        if key in after:
+            return after[key]
         now = state.facts.current(key)
         return now.summary.value if now and now.summary else None
 

@@ -3,12 +3,14 @@
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
 
+from bowcore.adjusters.steps import NO_STEPS
 from bowcore.workflow.steps.fit import FitStep
 from shop.audit.submissions import Submission
 from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
-from shop.fitting.forms import ArrowForm, FitActForm, ThingForm
-from shop.fitting.screens import sight_context, things_context
+from shop.fitting.forms import ArrowForm, FitActForm, ThingForm, TriedForm
+from shop.fitting.screens import drawn_context, sight_context, things_context
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import render_job, state_or_404, to_job
 
@@ -36,6 +38,13 @@ def sight_svg(request: HttpRequest, job_id: int) -> HttpResponse:
     answer = HttpResponse(drawn, content_type="image/svg+xml")
     answer["Content-Disposition"] = f'attachment; filename="sight-tape-{job_id}.svg"'
     return answer
+
+
+def try_fit(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The drawing as it would be after some taps, and what would be read then."""
+    form = TriedForm(request.GET)
+    steps = form.steps() if form.is_valid() else NO_STEPS
+    return render(request, "fitting/drawn.html", drawn_context(state_or_404(job_id), steps))
 
 
 class WriteThingView(JobActionView):
