@@ -93,8 +93,8 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
     if not asked:
         return {}
     usual = {
-        "nock_gap": _between(FIT_GAP_IN, "of free play"),
-        "arrow_level": _between(LEVEL_IN, "nock-high"),
+        "nock_gap": _between(FIT_GAP_IN, f"{_ends(FIT_GAP_IN)} of free play"),
+        "arrow_level": _between(LEVEL_IN, f"level to {say_length(LEVEL_IN[2])} nock-high"),
         "front_back": around(
             0, QUANTITIES["front_back"].tolerance, "policy", "front and back alike"
         ),
@@ -105,7 +105,9 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
     }
     if facts.path == NEW_SETUP:
         tolerance = QUANTITIES["centre_shot"].tolerance
-        usual["loop_length"] = _between(FINISHED_LOOP_IN, "finished; the release decides")
+        usual["loop_length"] = _between(
+            FINISHED_LOOP_IN, f"{_ends(FINISHED_LOOP_IN)}; the release decides"
+        )
         usual["centre_shot"] = around(
             USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start; shooting decides"
         )
@@ -126,8 +128,11 @@ def _cord_band(facts: Facts) -> Band:
 
 def _between(ends: tuple[float, float, float], because: str) -> Band:
     least, wanted, most = ends
-    words = f"{say_length(least)} to {say_length(most)} {because}"
-    return Band(least, most, wanted, "policy", words)
+    return Band(least, most, wanted, "policy", because)
+
+
+def _ends(ends: tuple[float, float, float]) -> str:
+    return f"{say_length(ends[0])} to {say_length(ends[2])}"
 
 
 def _still_up(facts: Facts, key: str) -> bool:

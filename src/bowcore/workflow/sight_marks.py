@@ -10,7 +10,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Facts
 
 USUAL_YARDS = (20.0, 30.0, 40.0, 50.0, 60.0)
-TAPE_FROM_YD, TAPE_TO_YD, TAPE_STEP_YD = 20, 80, 1
+TAPE_FROM_YD, TAPE_TO_YD, TAPE_STEP_YD, NAMED_EVERY_YD = 20, 80, 1, 10
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class TapeMark:
     @property
     def named(self) -> bool:
         """Whether its number stands beside it."""
-        return self.distance_yd % 5 == 0
+        return self.distance_yd % NAMED_EVERY_YD == 0
 
 
 def missing_for_marks(facts: Facts) -> list[str]:
