@@ -9,8 +9,12 @@ from bowcore.fitting.ties import TieSchool
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
+from bowcore.workflow.fit_advice import fit_advice
+from bowcore.workflow.fit_bow import FitBow
 from bowcore.workflow.fit_needs import fit_asks, fit_bands, fit_unread, waits_for_arrow
+from bowcore.workflow.references import known_places, shift_in
 from bowcore.workflow.services import FIT
+from tests.core.test_planner import SPEC
 
 ARROW = {"name": "Own 340", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": ".246"}
 NEW_STRING = LedgerEntry(9, Change.STRING, "string", "string", replaced=True)
@@ -88,3 +92,17 @@ def test_the_cord_stays_good_while_the_arm_still_comes_up_in_its_band():
     assert "cord_up" in fit_unread(facts(**known))
     assert "cord_up" not in fit_unread(facts(**known, estimates={"cord_up": 1.25}))
     assert "cord_up" in fit_unread(facts(**known, estimates={"cord_up": 0.5}))
+
+
+def test_nock_height_between_other_points_is_converted_once_arrow_and_hole_are_known():
+    places = known_places(24, shaft_in=0.246, hole_in=0.3125)
+    centre, edge = ("hole_centre", "arrow_centre"), ("hole_edge", "arrow_under")
+    # underside on the lower edge reads 0 there; centre to centre it is half the shaft less half the hole
+    assert shift_in(edge, centre, places) == pytest.approx(0.246 / 2 - 0.3125 / 2)
+    assert shift_in(edge, centre, known_places(24)) is None
+
+
+def test_a_fixed_blade_is_chosen_by_the_arrow():
+    fixed = OnTheBow({"rest": {"kind": "fixed"}, "arrow": thing("arrow").read(ARROW)})
+    bow = FitBow(SPEC, facts(on_bow=fixed), {})
+    assert fit_advice(bow).shown["centre_shot"].startswith("A blade of .012 in suits 412 grains")

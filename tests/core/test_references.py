@@ -4,11 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from bowcore.fitting.on_the_bow import REST_HOLE_IN
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Facts, Take
 from bowcore.workflow.hand_over import blockers
-from bowcore.workflow.references import REST_HOLE_IN, known_places, shift_in
+from bowcore.workflow.references import known_places, shift_in
 
 PLACES = known_places(24)
 POINTS = st.sampled_from(["near_face", "far_face", "hole_centre", "hole_edge", "nock_groove", ""])

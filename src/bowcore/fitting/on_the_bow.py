@@ -27,6 +27,8 @@ ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
     "sight",
 )
 MOST_WORDS = 80
+REST_HOLE_IN = 5 / 16
+"""Diameter of the threaded rest hole (common practice, no published source)."""
 THIN_IN = 0.6
 """What is thinner than this is said in thousandths."""
 
@@ -303,6 +305,11 @@ class OnTheBow:
         if "peep_to_pin_in" not in sight or "eye_above_arrow_in" not in sight:
             return None
         return SightGeometry(float(sight["peep_to_pin_in"]), float(sight["eye_above_arrow_in"]))
+
+    @property
+    def hole_in(self) -> float:
+        """Diameter of the rest's hole. [in]"""
+        return float(self.of(REST).get("hole_in", REST_HOLE_IN))
 
     def room_in(self, up: bool) -> float | None:
         """How far the rest can still go in its slot. [in]"""

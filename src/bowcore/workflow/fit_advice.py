@@ -9,7 +9,8 @@ from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
-from bowcore.fitting.centre_shot import points_back_at
+from bowcore.fitting.centre_shot import blade_in, points_back_at
+from bowcore.fitting.on_the_bow import FIXED, REST
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.planning.fit_moves import FitMove, FitQuestion, plan_moves
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
@@ -61,7 +62,20 @@ def fit_advice(bow: FitBow) -> FitAdvice:
     FitAdvice
         Acts in the order of work; none while nothing that was read is outside.
     """
-    return FitAdvice(fit_acts(bow), arrow_too_light(bow.facts), twin_figures(bow))
+    shown = twin_figures(bow) | _blade(bow)
+    return FitAdvice(fit_acts(bow), arrow_too_light(bow.facts), shown)
+
+
+def _blade(bow: FitBow) -> dict[str, str]:
+    """Which blade a fixed rest wants for this arrow."""
+    arrow, rest = bow.facts.on_bow.arrow, bow.facts.on_bow.of(REST)
+    if arrow is None or rest.get("kind") != FIXED:
+        return {}
+    thick = f"{blade_in(arrow.mass_gr):.3f}".lstrip("0")
+    words = (
+        f"A blade of {thick} in suits {arrow.mass_gr:g} grains; softer for a nock that stays high."
+    )
+    return {"centre_shot": words}
 
 
 def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:

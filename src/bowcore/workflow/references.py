@@ -7,25 +7,27 @@ gives the places of points that differ from their neighbours by a known length.
 from collections.abc import Mapping
 from math import sqrt
 
+from bowcore.fitting.on_the_bow import REST_HOLE_IN
 from bowcore.mechanics.bundle import effective_radius_in
-
-REST_HOLE_IN = 5 / 16
-"""Diameter of the threaded rest hole (common practice, no published source)."""
 
 Points = tuple[str, str]
 
 
-def known_places(strands: int) -> dict[str, float]:
+def known_places(
+    strands: int, shaft_in: float | None = None, hole_in: float = REST_HOLE_IN
+) -> dict[str, float]:
     """Places of the points that are known on a bow, each along its own quantity's axis. [in]
 
     The far face of a string of so many strands lies behind the near one by its thickness, its serving
-    left out; the lower edge of the rest hole lies under its centre by half of it.
+    left out; the lower edge of the rest hole lies under its centre by half of it, the arrow's underside under
+    its centre by half the shaft, once the arrow is known.
     """
-    return {
+    known_arrow = {} if shaft_in is None else {"arrow_centre": 0.0, "arrow_under": -shaft_in / 2}
+    return known_arrow | {
         "near_face": 0.0,
         "far_face": 2 * sqrt(2) * effective_radius_in(strands),
         "hole_centre": 0.0,
-        "hole_edge": -REST_HOLE_IN / 2,
+        "hole_edge": -hole_in / 2,
     }
 
 

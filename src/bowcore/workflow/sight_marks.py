@@ -5,10 +5,18 @@ from dataclasses import dataclass
 
 from bowcore.errors import BadInput
 from bowcore.fitting.on_the_bow import SIGHT
-from bowcore.fitting.sight import Flight, MovedMark, SightGeometry, moved_marks, pin_place_in
+from bowcore.fitting.sight import (
+    Flight,
+    MovedMark,
+    SightGeometry,
+    miss_by_axis_in,
+    moved_marks,
+    pin_place_in,
+)
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Facts
 
+AXIS_YD, AXIS_SLOPE_DEG = 60.0, 30.0
 USUAL_YARDS = (20.0, 30.0, 40.0, 50.0, 60.0)
 TAPE_FROM_YD, TAPE_TO_YD, TAPE_STEP_YD, NAMED_EVERY_YD = 20, 80, 1, 10
 
@@ -83,6 +91,16 @@ def tape(speed_fps: float, sight: SightGeometry) -> list[TapeMark]:
         except BadInput:
             break
     return found
+
+
+def say_axis(speed_fps: float) -> str:
+    """What a third axis that is off costs on a slope, in a sentence."""
+    miss = miss_by_axis_in(AXIS_YD, Flight(speed_fps), 1.0, AXIS_SLOPE_DEG)
+    slope = f"a slope of {AXIS_SLOPE_DEG:g} degrees"
+    return (
+        f"A third axis off by one degree costs {miss:.1f} in at {AXIS_YD:g} yd on {slope}, to one side uphill "
+        "and to the other downhill."
+    )
 
 
 def say_moved(marks: SightMarks) -> str:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
+from bowcore.fitting.on_the_bow import REST_HOLE_IN
 from bowcore.quantities.catalogue import quantity
-from bowcore.workflow.references import REST_HOLE_IN
 from shop.drawings.svg import element, line, picture, text
 
 PIXELS_AN_INCH = 34.0

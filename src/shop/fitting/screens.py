@@ -18,7 +18,7 @@ from bowcore.workflow.fit_advice import MOVED, tried
 from bowcore.workflow.fit_bow import FitAct
 from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
-from bowcore.workflow.sight_marks import missing_for_marks, say_moved, sight_marks, tape
+from bowcore.workflow.sight_marks import missing_for_marks, say_axis, say_moved, sight_marks, tape
 from bowcore.workflow.steps.fit import FitStep
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
 from shop.drawings.full_draw import full_draw
@@ -134,15 +134,15 @@ def sight_context(state: JobState) -> Context:
     """The marks that move, and the tape for the speed now; what is missing for them."""
     facts = state.facts
     now, geometry = facts.current("arrow_speed"), facts.on_bow.sight
-    drawn = ""
-    if geometry is not None and now is not None and now.fresh and now.summary is not None:
-        drawn = sight_tape(tape(now.summary.value, geometry))
+    speed = now.summary.value if now and now.fresh and now.summary else None
+    drawn = "" if geometry is None or speed is None else sight_tape(tape(speed, geometry))
     marks = sight_marks(facts)
     return {
         "marks": marks,
         "said": "" if marks is None else say_moved(marks),
         "missing": missing_for_marks(facts),
         "tape": drawn,
+        "axis": "" if speed is None else say_axis(speed),
         "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],
     }
 

@@ -198,6 +198,17 @@ class JobState:
         things: Any = SimpleLazyObject(self._things)
         return OnTheBow(things)
 
+    def _places(self) -> Mapping[str, float]:
+        """Places of known reference points, found when two readings were taken between unlike points."""
+
+        def known() -> dict[str, float]:
+            arrow = self.on_bow.arrow
+            shaft = None if arrow is None else arrow.shaft_in
+            return known_places(self.spec.part(STRING).strands, shaft, self.on_bow.hole_in)
+
+        found: Any = SimpleLazyObject(known)
+        return found  # type: ignore[no-any-return]
+
     def _things(self) -> dict[str, dict[str, object]]:
         if self._rows is not None:
             rows = self._rows.things
@@ -238,7 +249,7 @@ class JobState:
             ),
             bolts_backed_off=self._bolts_backed_off(),
             set_state=self._set_state(),
-            places=known_places(self.spec.part(STRING).strands),
+            places=self._places(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
             draw_asked=self.job.wanted_draw_in is not None,
