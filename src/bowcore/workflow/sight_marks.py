@@ -98,8 +98,8 @@ def say_axis(speed_fps: float) -> str:
     miss = miss_by_axis_in(AXIS_YD, Flight(speed_fps), 1.0, AXIS_SLOPE_DEG)
     slope = f"a slope of {AXIS_SLOPE_DEG:g} degrees"
     return (
-        f"A third axis off by one degree costs {miss:.1f} in at {AXIS_YD:g} yd on {slope}, to one side uphill "
-        "and to the other downhill."
+        f"A third axis off by one degree costs {miss:.1f} in at {AXIS_YD:g} yd on {slope}, to one side up "
+        "and to the other down it."
     )
 
 

@@ -33,7 +33,7 @@ from shop.measurements.screens import chosen_row, readings
 from shop.press.actions.cycle import needs_press
 from shop.press.screens import press_screen
 
-TRIES = (
+TAPS_TRIED = (
     ("nock_point", "Nock point, down or up"),
     (REST_UP, "Rest, down or up"),
     (REST_OUT, "Rest, in or out"),
@@ -78,9 +78,9 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "figures": [(state.facts.named(key).name, words) for key, words in now.shown.items()],
         "first_draw": cautions.ON_THE_DRAW_BOARD,
         "may_try": any(key in MOVED for key in asked),
-        "tries": TRIES,
+        "tries": TAPS_TRIED,
         "most_tried": MOST_REST_STEPS,
-        **drawn_context(state, NO_STEPS),
+        **fit_drawn_context(state, NO_STEPS),
         **_arrow_context(state),
         **leaving(state),
     }  # fmt: skip
@@ -97,7 +97,7 @@ def _at_full_draw(state: JobState) -> SafeString | str:
     return full_draw(outline(now, now.full_draw), height, string_angles(now).included_deg)
 
 
-def drawn_context(state: JobState, steps: Steps) -> Context:
+def fit_drawn_context(state: JobState, steps: Steps) -> Context:
     """The drawings after some taps, and what would be read then."""
     after = tried(state.fit_bow(), steps) if steps else {}
     read = {key: value for key, (value, _) in after.items()}

@@ -10,7 +10,7 @@ from bowcore.workflow.steps.fit import FitStep
 from shop.audit.submissions import Submission
 from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
 from shop.fitting.forms import ArrowForm, FitActForm, ThingForm, TriedForm
-from shop.fitting.screens import drawn_context, sight_context, things_context
+from shop.fitting.screens import fit_drawn_context, sight_context, things_context
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import render_job, state_or_404, to_job
 
@@ -44,7 +44,7 @@ def try_fit(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing as it would be after some taps, and what would be read then."""
     form = TriedForm(request.GET)
     steps = form.steps() if form.is_valid() else NO_STEPS
-    return render(request, "fitting/drawn.html", drawn_context(state_or_404(job_id), steps))
+    return render(request, "fitting/drawn.html", fit_drawn_context(state_or_404(job_id), steps))
 
 
 class WriteThingView(JobActionView):
