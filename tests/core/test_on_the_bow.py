@@ -7,7 +7,9 @@ from bowcore.fitting.on_the_bow import THINGS, OnTheBow, thing
 from bowcore.fitting.rest_cord import Clamp, Driver
 from bowcore.fitting.ties import TieSchool
 from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
+from bowcore.workflow.entry_check import why_doubted
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.fit_advice import fit_advice
 from bowcore.workflow.fit_bow import FitBow
@@ -106,3 +108,10 @@ def test_a_fixed_blade_is_chosen_by_the_arrow():
     fixed = OnTheBow({"rest": {"kind": "fixed"}, "arrow": thing("arrow").read(ARROW)})
     bow = FitBow(SPEC, facts(on_bow=fixed), {})
     assert fit_advice(bow).shown["centre_shot"].startswith("A blade of .012 in suits 412 grains")
+
+
+def test_a_peep_that_was_turned_is_not_doubted_for_having_turned():
+    turned = LedgerEntry(20, Change.PEEP, "peep_pair", "string", 1)
+    known = facts(takes=(Take(15, "peep_turn", 29.0),), changes=(NEW_STRING, turned))
+    assert why_doubted(QUANTITIES["peep_turn"], -2.0, "2", known, {}) == ""
+    assert "outside" in why_doubted(QUANTITIES["peep_turn"], 45.0, "45", known, {})

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from bowcore.errors import Unreadable
 from bowcore.measurement.bands import Band
 from bowcore.quantities.inches import parse_inches, say_bare, say_inches
-from bowcore.quantities.quantity import Quantity
+from bowcore.quantities.quantity import CLOCK, Quantity
 from bowcore.workflow.facts import Facts
 
 TAKES_APART = 10.0
@@ -60,7 +60,11 @@ def _reasons(
     fresh = now is not None and now.fresh
     if before and fresh and not what.take_names and abs(value - before.value) > apart:
         yield f"{what.name} {shown}: the take before it was {what.say(before.value)}."
-    if before and not fresh and abs(value - before.value) > FAR_OFF * what.tolerance:
+    turned = (
+        what.unit == CLOCK
+    )  # half a twist is half a turn: no reading is too far from the last one
+    moved = before is not None and not fresh and not turned
+    if moved and before and abs(value - before.value) > FAR_OFF * what.tolerance:
         yield f"{what.name} {shown}: before the last change it was {what.say(before.value)}."
     band = bands.get(what.key)
     off = abs(value - band.target) if band else 0.0
