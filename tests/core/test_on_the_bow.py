@@ -9,6 +9,7 @@ from bowcore.fitting.ties import TieSchool
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
+from bowcore.quantities.units import LengthUnit, lengths_in
 from bowcore.workflow.entry_check import why_doubted
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.fit_advice import fit_advice
@@ -16,6 +17,7 @@ from bowcore.workflow.fit_bow import FitBow
 from bowcore.workflow.fit_needs import fit_asks, fit_bands, fit_unread, waits_for_arrow
 from bowcore.workflow.references import known_places, shift_in
 from bowcore.workflow.services import FIT
+from bowcore.workflow.sight_marks import missing_for_marks, sight_marks
 from tests.core.test_planner import SPEC
 
 ARROW = {"name": "Own 340", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": ".246"}
@@ -115,3 +117,33 @@ def test_a_peep_that_was_turned_is_not_doubted_for_having_turned():
     known = facts(takes=(Take(15, "peep_turn", 29.0),), changes=(NEW_STRING, turned))
     assert why_doubted(QUANTITIES["peep_turn"], -2.0, "2", known, {}) == ""
     assert "outside" in why_doubted(QUANTITIES["peep_turn"], 45.0, "45", known, {})
+
+
+def test_in_a_metric_shop_a_detail_reads_back_as_it_is_shown():
+    kept = thing("arrow").read(ARROW)
+    with lengths_in(LengthUnit.MILLIMETRES):
+        shown = {
+            one.key: one.as_typed(kept[one.key])
+            for one in thing("arrow").details
+            if one.key in kept
+        }
+        again = thing("arrow").read(shown)
+        assert "shaft 6.25 mm" in thing("arrow").say(kept)
+    assert again["shaft_in"] == pytest.approx(kept["shaft_in"], abs=0.001)
+    assert again["length_in"] == pytest.approx(kept["length_in"], abs=0.02)
+
+
+@pytest.mark.parametrize("broken", [
+    {}, {"mass_gr": 412}, None, [], {**ARROW},
+    {"name": "x", "mass_gr": 1e9, "length_in": 28, "shaft_in": 0.2},
+])  # fmt: skip
+def test_details_on_file_that_nobody_could_have_typed_are_not_used(broken):
+    assert not thing("arrow").usable(broken)
+
+
+def test_a_speed_that_no_bow_shoots_says_what_is_missing():
+    sight = OnTheBow({"sight": {"peep_to_pin_in": 31.0, "eye_above_arrow_in": 4.0}})
+    wild = facts(takes=(Take(1, "arrow_speed", 9999.0), Take(12, "arrow_speed", 0.0)), on_bow=sight)
+    assert len(missing_for_marks(wild)) == 2 and sight_marks(wild) is None
+    slow = facts(takes=(Take(1, "arrow_speed", 90.0), Take(12, "arrow_speed", 81.0)), on_bow=sight)
+    assert sight_marks(slow) is None or sight_marks(slow).marks

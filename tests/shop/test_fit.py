@@ -4,6 +4,7 @@ import pytest
 from django.urls import reverse
 
 from bowcore.errors import Refused
+from bowcore.fitting.on_the_bow import THINGS
 from bowcore.quantities.changes import Change
 from shop.bows.models import Part
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
@@ -13,6 +14,7 @@ from shop.fitting.selectors import arrows_of, loops_tied
 from shop.fitting.state import fit_now
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
+from shop.measurements.actions.take_reading import TypedReading, take_reading
 from shop.press.models import Adjustment
 from tests.shop.posting import post
 
@@ -119,7 +121,7 @@ def test_the_rest_is_tapped_without_a_press_and_goes_into_the_ledger(page, scrip
     before = script.bow.true("centre_shot")
     assert post(page, "do_fit_act", script.job, sets="centre_shot").status_code == 302
     log = page.get(reverse("log", args=[script.job.pk])).content.decode()
-    assert "Rest, sideways" in log and "in toward the riser" in log
+    assert "Rest, sideways" in log and "toward the riser" in log
     now = script.state().facts.current("centre_shot")
     assert not now.fresh and before == pytest.approx(0.8125 + 0.1, abs=0.07)
 
@@ -213,3 +215,30 @@ def test_every_thing_on_the_bow_has_its_form(page, script):
     ):
         answer = page.get(reverse("on_the_bow", args=[script.job.pk]), {"thing": key})
         assert answer.status_code == 200 and b"Write it down" in answer.content
+
+
+def test_nothing_that_is_kept_against_all_doubt_breaks_a_page(page, script):
+    """A technician may keep any number; pages that compute with it say what is missing instead."""
+    new_string(script)
+    script.on_the_bow("rest", **DROP_AWAY)
+    script.on_the_bow("sight", peep_to_pin_in="31 1/2", eye_above_arrow_in="4 1/4", marks="20, 200")
+    script.on_the_bow("loop", cord="b", cut_in="5")
+    for name, text, way in (
+        ("arrow_speed", "9999", ""), ("nock_to_peep", "0", ""), ("loop_length", "90", ""), ("nock_height", "88", "above"),
+        ("arrow_level", "70", "nock_high"), ("centre_shot", "99", ""), ("cord_up", "99", ""), ("peep_turn", "9999", "clockwise"),
+    ):  # fmt: skip
+        typed = TypedReading(name, text, way, "nock_tie", "peep_centre", sure=True)
+        take_reading(script.job.pk, typed, script.submission())
+    for address in ("sight", "on_the_bow", "sheet", "try_fit"):
+        assert page.get(reverse(address, args=[script.job.pk])).status_code == 200
+    assert page.get(reverse("step", args=[script.job.pk, "fit"])).status_code == 200
+    assert page.get(reverse("step", args=[script.job.pk, "hand_over"])).status_code == 200
+
+
+@pytest.mark.parametrize("text", ["", "NaN", "1e309", "9" * 5000, "²", "\x00", "-1", "<b>", "None"])
+def test_no_typed_detail_ends_in_a_server_error(page, script, text):
+    script.check_in(STRING)
+    for one in THINGS:
+        typed = {"thing": one.key} | {detail.key: text for detail in one.details}
+        assert post(page, "write_thing", script.job, **typed).status_code in (302, 422, 200)
+    assert page.get(reverse("on_the_bow", args=[script.job.pk])).status_code == 200

@@ -19,7 +19,7 @@ GAUGED_APART_IN, NOCK_TO_REST_IN = 10.0, 7.0
 bow's own answer replaces the second, which is our figure."""
 REST_OUT, REST_UP, REST_BACK = "rest_out", "rest_up", "rest_back"
 _NAMES = (
-    (REST_OUT, "Rest, sideways", "out from the riser", "in toward the riser"),
+    (REST_OUT, "Rest, sideways", "away from the riser", "toward the riser"),
     (REST_UP, "Rest, height", "up", "down"),
     (REST_BACK, "Rest, fore and aft", "back", "forward"),
 )

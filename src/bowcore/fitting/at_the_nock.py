@@ -12,9 +12,6 @@ from bowcore.mechanics.layout import LOWER, UPPER
 from bowcore.mechanics.machine import XN, YN, Floats, State, geometry
 from bowcore.mechanics.twin import Twin
 
-NOCK_OVER_REST = 3.0
-"""A tear answers the nock point so many times as strongly as the rest (common practice)."""
-
 
 @dataclass(frozen=True)
 class StringAngles:
@@ -82,24 +79,3 @@ def nock_start(twin: Twin, samples: int = 24) -> NockStart:
         float(height.max() - height.min()),
         float(height[-1] - height[0]),
     )
-
-
-def level_drop_in(nock_above_rest_in: float, over_in: float, span_in: float) -> float:
-    """How much the arrow drops from nock to rest, over `over_in` of its length. [in]
-
-    `span_in` is the distance from the nock to the rest's contact. [in]
-    """
-    return nock_above_rest_in * over_in / span_in
-
-
-def tear_for_nock_in(nock_up_in: float) -> float:
-    """How much higher a tear is expected for a nock point that went up. [in]
-
-    One for one: a guess for a first trial, which the bow's own answer replaces (common practice).
-    """
-    return nock_up_in
-
-
-def tear_for_rest_in(rest_up_in: float) -> float:
-    """How much higher a tear is expected for a rest that went up; a higher rest lowers it. [in]"""
-    return -rest_up_in / NOCK_OVER_REST

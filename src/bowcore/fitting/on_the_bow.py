@@ -14,8 +14,8 @@ from bowcore.fitting.centre_shot import CENTRE_SCHOOLS, CentreSchool
 from bowcore.fitting.rest_cord import ARM_LIFT_IN, DRIVERS, Clamp, Driver
 from bowcore.fitting.sight import AXES, SightGeometry
 from bowcore.fitting.ties import TIE_SCHOOLS, TieSchool
-from bowcore.quantities.inches import parse_inches, say_length
-from bowcore.quantities.units import LengthUnit
+from bowcore.quantities.inches import parse_inches, say_bare
+from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
 
 ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
     "arrow",
@@ -105,21 +105,38 @@ class Detail:
             )
             raise BadInput(f"{self.name}: {asked}.", self.key) from None
 
+    def allows(self, value: Any) -> bool:
+        """Whether a value that is on file is one that could have been typed."""
+        if self.kind is DetailKind.CHOICE:
+            return isinstance(value, str) and value in self.choices
+        if self.kind is DetailKind.WORDS:
+            return isinstance(value, str)
+        numbers = value if self.kind is DetailKind.NUMBERS and isinstance(value, list) else [value]
+        low, high = self.limits
+        plain = all(isinstance(n, (int, float)) and not isinstance(n, bool) for n in numbers)
+        return plain and all(low <= n <= high for n in numbers)
+
     def as_typed(self, value: DetailValue) -> str:
-        """A kept value as it would be typed again."""
-        return value if isinstance(value, str) else self.say(value).removesuffix(f" {self.unit}")
+        """A kept value as it would be typed again, in the shop's unit."""
+        if isinstance(value, list):
+            return ", ".join(f"{one:g}" for one in value)
+        if isinstance(value, str):
+            return value
+        if self.kind is not DetailKind.LENGTH:
+            return f"{value:g}"
+        if self.limits[1] > THIN_IN:
+            return say_bare(value, 64)
+        metric = length_unit() is LengthUnit.MILLIMETRES
+        return f"{value * MM_PER_INCH:.2f}" if metric else f"{value:.3f}".lstrip("0")
 
     def say(self, value: DetailValue) -> str:
         """A kept value in words."""
-        if isinstance(value, list):
-            return ", ".join(f"{one:g}" for one in value)
         if self.kind is DetailKind.CHOICE:
             return self.choices.get(str(value), str(value))
-        if self.kind is DetailKind.LENGTH and self.limits[1] <= THIN_IN:
-            return f"{float(value):.3f}".lstrip("0") + " in"
         if self.kind is DetailKind.LENGTH:
-            return say_length(float(value), 64)
-        return f"{value:g} {self.unit}".strip() if isinstance(value, float) else value
+            return f"{self.as_typed(value)} {length_unit().sign}"
+        unit = self.unit if self.kind is DetailKind.NUMBER else ""
+        return f"{self.as_typed(value)} {unit}".strip()
 
 
 @dataclass(frozen=True)
@@ -151,6 +168,15 @@ class Thing:
         if self.key == ARROW:
             _arrow(found)
         return found
+
+    def usable(self, details: Any) -> bool:
+        """Whether details that are on file are what could have been typed."""
+        if not isinstance(details, dict):
+            return False
+        return all(
+            one.allows(details[one.key]) if one.key in details else not one.must
+            for one in self.details
+        )
 
     def say(self, details: Mapping[str, Any]) -> str:
         """What is known of it, in a line."""

@@ -177,7 +177,7 @@ def cord_for(run: CordRun, wanted_in: float = UP_WANTED_IN, lift_in: float = ARM
     if moved < lift_in:
         raise Refused(
             f"Until {say_length(wanted_in)} before full draw this clamp moves "
-            f"{say_length(max(moved, 0))} as the arm needs it, which takes {say_length(lift_in)}. "
+            f"{say_length(max(moved, 0))}; the arm takes {say_length(lift_in)}. "
             "Clamp it where the cable or limb moves more."
         )
     return float(run.distance_in[0]) - lift_in if run.lets_up else run.distance_at(wanted_in)

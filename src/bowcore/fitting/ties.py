@@ -8,9 +8,6 @@ from math import sqrt
 THREAD_ABOVE_IN, THREAD_BELOW_IN = 0.014, 0.018
 """Thinner above and thicker below keeps the nock level through the draw (common practice)."""
 OVERHAND_TURNS = 3
-FULL_TIE_TURNS = (18, 25)
-TIED_SHORT_OF_IN = 1 / 16
-"""A loop stretches by about so much, so that it is tied shorter (common practice)."""
 CORD_MORE_IN, CORD_MORE_SIGMA_IN = 4.2, 0.5
 """What a loop's cord is cut longer than twice the finished loop, before a shop has tied one: our figure."""
 ONE_LOOP_SIGMA_IN = 0.15

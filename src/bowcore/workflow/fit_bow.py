@@ -2,10 +2,12 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import fit_adjusters_of
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.errors import NoModel
 from bowcore.measurement.bands import Band
 from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.specification import BowSpec, length_of
@@ -95,9 +97,22 @@ class FitBow:
         assert now is not None and now.summary is not None
         return now.summary.value
 
-    def twin_at(self, seq: int | None = None) -> Twin | None:
-        """The bow with everything that was turned up to a moment; up to now if none is given."""
-        return None if self.twin is None else self.twin.changed(turned(self.spec, self.facts, seq))
+    @cached_property
+    def twin_now(self) -> Twin | None:
+        """The bow with everything that was turned; None where the twin does not settle then."""
+        return self.twin_at(None)
+
+    def twin_at(self, seq: int | None) -> Twin | None:
+        """The bow with everything that was turned up to a moment, up to now if none is given; None where the
+        twin does not settle then."""
+        if self.twin is None:
+            return None
+        found = self.twin.changed(turned(self.spec, self.facts, seq))
+        try:
+            _ = found.full_draw
+        except NoModel:
+            return None
+        return found
 
 
 def turned(spec: BowSpec, facts: Facts, until: int | None = None) -> Changes:

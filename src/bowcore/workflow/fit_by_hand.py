@@ -227,7 +227,7 @@ def _peep_share(bow: FitBow) -> float:
 def figures_of_cord(bow: FitBow) -> str:
     """What the twin says of the cord: when the arm comes up with everything turned since, or where the clamp
     has to be; "" where the clamp was not written down or the book does not make a twin."""
-    clamp, now = bow.facts.on_bow.clamp, bow.twin_at()
+    clamp, now = bow.facts.on_bow.clamp, bow.twin_now
     if clamp is None or now is None:
         return ""
     name = DRIVERS[clamp.driver].lower()
@@ -256,7 +256,8 @@ def _other_place(twin: Twin, driver: Driver, lift_in: float) -> str:
 def _say_falling(bow: FitBow, twin: Twin) -> str:
     """What the arm's spring has to do before the fletching comes; "" while the arrow's speed is not known."""
     speed = bow.facts.current("arrow_speed")
-    if speed is None or speed.summary is None:
+    least, most = QUANTITIES["arrow_speed"].limits
+    if speed is None or speed.summary is None or not least <= speed.summary.value <= most:
         return ""
     seconds = seconds_to_rest(twin, UP_WANTED_IN, speed.summary.value)
     spring = spring_needed(seconds, CLEAR_IN)
@@ -272,8 +273,9 @@ def cord_up_now(bow: FitBow) -> float | None:
     read, clamp = bow.facts.current("cord_up"), bow.facts.on_bow.clamp
     if read is None or read.summary is None or clamp is None or bow.twin is None:
         return None
-    before, now = bow.twin_at(read.seq), bow.twin_at()
-    assert before is not None and now is not None
+    before, now = bow.twin_at(read.seq), bow.twin_now
+    if before is None or now is None:
+        return None
     try:
         runs = [cord_run(one, clamp, bow.twin) for one in (before, now)]
     except (Refused, BadInput, NoModel):
@@ -283,7 +285,7 @@ def cord_up_now(bow: FitBow) -> float | None:
 
 def twin_figures(bow: FitBow) -> dict[str, str]:
     """What the twin says beside the numbers of the fit, by quantity, in words; none without a twin."""
-    now = bow.twin_at()
+    now = bow.twin_now
     if now is None:
         return {}
     found = {
@@ -298,7 +300,8 @@ def twin_figures(bow: FitBow) -> dict[str, str]:
 def _say_peep_elsewhere(bow: FitBow, twin: Twin) -> str:
     """Where the peep of this archer's other bow would sit on this one; "" where there is no other."""
     there = bow.peep_elsewhere
-    if there is None:
+    low, high = QUANTITIES["nock_to_peep"].limits
+    if there is None or not low <= there.nock_to_peep_in <= high:
         return ""
     sigma = QUANTITIES["nock_to_peep"].precision.sigma
     before, now = string_angles(there.twin), string_angles(twin)
@@ -312,6 +315,8 @@ def _say_peep_elsewhere(bow: FitBow, twin: Twin) -> str:
 
 def _say_start(twin: Twin) -> str:
     start = nock_start(twin)
+    if not QUANTITIES["arrow_level"].shows(start.travel_in):
+        return "By the twin the nock stays level with the rest along the draw."
     way = "above" if start.above_rest_in >= 0 else "below"
     by = QUANTITIES["arrow_level"].say_size(start.above_rest_in)
     travel = QUANTITIES["arrow_level"].say_size(start.travel_in)

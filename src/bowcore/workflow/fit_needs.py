@@ -99,9 +99,7 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
             0, QUANTITIES["front_back"].tolerance, "policy", "front and back alike"
         ),
         "cord_up": _cord_band(facts),
-        "peep_turn": around(
-            0, QUANTITIES["peep_turn"].tolerance, "policy", "it faces the eye at full draw"
-        ),
+        "peep_turn": around(0, QUANTITIES["peep_turn"].tolerance, "policy", "at full draw"),
     }
     if facts.path == NEW_SETUP:
         tolerance = QUANTITIES["centre_shot"].tolerance

@@ -14,11 +14,11 @@ from bowcore.fitting.sight import (
     pin_place_in,
 )
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.workflow.facts import Facts
+from bowcore.workflow.facts import Current, Facts
 
 AXIS_YD, AXIS_SLOPE_DEG = 60.0, 30.0
 USUAL_YARDS = (20.0, 30.0, 40.0, 50.0, 60.0)
-TAPE_FROM_YD, TAPE_TO_YD, TAPE_STEP_YD, NAMED_EVERY_YD = 20, 80, 1, 10
+TAPE_FROM_YD, TAPE_TO_YD, NAMED_EVERY_YD = 20, 80, 10
 
 
 @dataclass(frozen=True)
@@ -43,15 +43,30 @@ class TapeMark:
         return self.distance_yd % NAMED_EVERY_YD == 0
 
 
+def flight_of(read: Current | None) -> Flight | None:
+    """How the arrow flies by a reading of its speed; None where there is none, or no bow shoots so."""
+    if read is None or read.summary is None:
+        return None
+    try:
+        return Flight(read.summary.value)
+    except BadInput:
+        return None
+
+
+def flight_now(facts: Facts) -> Flight | None:
+    """How the arrow flies now; None where its speed has not been read since the last change."""
+    now = facts.current("arrow_speed")
+    return flight_of(now) if now and now.fresh else None
+
+
 def missing_for_marks(facts: Facts) -> list[str]:
     """What has to be known before marks can be predicted, in words."""
     found = []
     if facts.on_bow.sight is None:
         found.append("peep to pin and the peep's height above the arrow, at full draw")
-    before, now = facts.baseline("arrow_speed"), facts.current("arrow_speed")
-    if before is None or before.summary is None:
+    if flight_of(facts.baseline("arrow_speed")) is None:
         found.append("the arrow's speed as it came in")
-    if now is None or not now.fresh:
+    if flight_now(facts) is None:
         found.append("its speed now, with the same arrow")
     return found
 
@@ -59,20 +74,26 @@ def missing_for_marks(facts: Facts) -> list[str]:
 def sight_marks(facts: Facts) -> SightMarks | None:
     """Where the marks go, without drag; None while something is not known.
 
-    The same arrow is shot before and after, so that the scatter of both counts.
+    The same arrow is shot before and after, so that the scatter of both counts. A distance that the arrow
+    does not reach is left out.
     """
-    sight, before, now = (
+    sight, was, now = (
         facts.on_bow.sight,
         facts.baseline("arrow_speed"),
         facts.current("arrow_speed"),
     )
-    if missing_for_marks(facts) or sight is None or before is None or now is None:
+    before, after = flight_of(was), flight_now(facts)
+    if sight is None or before is None or after is None or was is None or now is None:
         return None
-    assert before.summary is not None and now.summary is not None
-    sigma = (before.summary.sigma**2 + now.summary.sigma**2) ** 0.5
-    flight = Flight(before.summary.value)
-    marks = moved_marks(flight, now.summary.value, sight, _distances(facts), sigma)
-    return SightMarks(before.summary.value, now.summary.value, tuple(marks))
+    assert was.summary is not None and now.summary is not None
+    sigma = (was.summary.sigma**2 + now.summary.sigma**2) ** 0.5
+    marks: list[MovedMark] = []
+    for distance in _distances(facts):
+        try:
+            marks += moved_marks(before, after.speed_fps, sight, [distance], sigma)
+        except BadInput:
+            continue
+    return SightMarks(before.speed_fps, after.speed_fps, tuple(marks)) if marks else None
 
 
 def _distances(facts: Facts) -> Sequence[float]:
@@ -80,22 +101,23 @@ def _distances(facts: Facts) -> Sequence[float]:
     return facts.on_bow.of(SIGHT).get("marks") or USUAL_YARDS
 
 
-def tape(speed_fps: float, sight: SightGeometry) -> list[TapeMark]:
+def tape(flight: Flight, sight: SightGeometry) -> list[TapeMark]:
     """Every yard of a tape, as far as the arrow flies. [yd, in]"""
-    flight = Flight(speed_fps)
-    first = pin_place_in(flight, sight, TAPE_FROM_YD)
-    found = []
-    for yards in range(TAPE_FROM_YD, TAPE_TO_YD + 1, TAPE_STEP_YD):
+    places: list[float] = []
+    for yards in range(TAPE_FROM_YD, TAPE_TO_YD + 1):
         try:
-            found.append(TapeMark(yards, pin_place_in(flight, sight, yards) - first))
+            places.append(pin_place_in(flight, sight, yards))
         except BadInput:
             break
-    return found
+    return [TapeMark(TAPE_FROM_YD + n, place - places[0]) for n, place in enumerate(places)]
 
 
-def say_axis(speed_fps: float) -> str:
-    """What a third axis that is off costs on a slope, in a sentence."""
-    miss = miss_by_axis_in(AXIS_YD, Flight(speed_fps), 1.0, AXIS_SLOPE_DEG)
+def say_axis(flight: Flight) -> str:
+    """What a third axis that is off costs on a slope, in a sentence; "" where no arrow flies so far."""
+    try:
+        miss = miss_by_axis_in(AXIS_YD, flight, 1.0, AXIS_SLOPE_DEG)
+    except BadInput:
+        return ""
     slope = f"a slope of {AXIS_SLOPE_DEG:g} degrees"
     return (
         f"A third axis off by one degree costs {miss:.1f} in at {AXIS_YD:g} yd on {slope}, to one side up "

@@ -14,17 +14,24 @@ from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
 from bowcore.fitting.sight import AXES
 from bowcore.mechanics.outline import outline
 from bowcore.workflow import cautions
-from bowcore.workflow.fit_advice import MOVED, tried
-from bowcore.workflow.fit_bow import FitAct
+from bowcore.workflow.fit_advice import MOVED, fit_advice, tried
+from bowcore.workflow.fit_bow import FitAct, FitBow
 from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
-from bowcore.workflow.sight_marks import missing_for_marks, say_axis, say_moved, sight_marks, tape
+from bowcore.workflow.sight_marks import (
+    flight_now,
+    missing_for_marks,
+    say_axis,
+    say_moved,
+    sight_marks,
+    tape,
+)
 from bowcore.workflow.steps.fit import FitStep
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
 from shop.drawings.full_draw import full_draw
 from shop.drawings.sight_tape import sight_tape
 from shop.fitting.selectors import arrows_of
-from shop.fitting.state import fit_bow_of, fit_now
+from shop.fitting.state import fit_bow_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.leaving import leaving
@@ -59,7 +66,8 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """The string's middle to scale, what to do now, and every number of the fit."""
     if state.press is not None:
         return press_screen(request, state)
-    now = fit_now(state)
+    bow = fit_bow_of(state)
+    now = fit_advice(bow)
     at, asked = chosen_row(request), fit_asks(state.facts)
     acts = [] if at else [_act_row(state, one) for one in now.acts]
     ready = [
@@ -74,7 +82,7 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "act": acts[0] if acts else None,
         "more_acts": acts[1:],
         "stop": now.stop,
-        "drawn": _at_full_draw(state),
+        "drawn": _at_full_draw(bow),
         "figures": [(state.facts.named(key).name, words) for key, words in now.shown.items()],
         "first_draw": cautions.ON_THE_DRAW_BOARD,
         "may_try": any(key in MOVED for key in asked),
@@ -86,13 +94,11 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     }  # fmt: skip
 
 
-def _at_full_draw(state: JobState) -> SafeString | str:
+def _at_full_draw(bow: FitBow) -> SafeString | str:
     """The twin pulled to full draw with everything that was turned; "" without a twin."""
-    bow = fit_bow_of(state)
-    now = bow.twin_at()
+    now, read = bow.twin_now, bow.facts.current("nock_to_peep")
     if now is None:
         return ""
-    read = state.facts.current("nock_to_peep")
     height = read.summary.value if read and read.summary else USUAL_PEEP_IN
     return full_draw(outline(now, now.full_draw), height, string_angles(now).included_deg)
 
@@ -133,16 +139,15 @@ def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Co
 def sight_context(state: JobState) -> Context:
     """The marks that move, and the tape for the speed now; what is missing for them."""
     facts = state.facts
-    now, geometry = facts.current("arrow_speed"), facts.on_bow.sight
-    speed = now.summary.value if now and now.fresh and now.summary else None
-    drawn = "" if geometry is None or speed is None else sight_tape(tape(speed, geometry))
+    flight, geometry = flight_now(facts), facts.on_bow.sight
+    places = [] if geometry is None or flight is None else tape(flight, geometry)
     marks = sight_marks(facts)
     return {
         "marks": marks,
         "said": "" if marks is None else say_moved(marks),
         "missing": missing_for_marks(facts),
-        "tape": drawn,
-        "axis": "" if speed is None else say_axis(speed),
+        "tape": sight_tape(places) if places else "",
+        "axis": "" if flight is None else say_axis(flight),
         "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],
     }
 

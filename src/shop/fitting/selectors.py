@@ -1,8 +1,6 @@
 """Questions about what is on bows."""
 
-from typing import Any
-
-from bowcore.fitting.on_the_bow import ARROW, LOOP
+from bowcore.fitting.on_the_bow import ARROW, LOOP, thing
 from bowcore.quantities.catalogue import quantity
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Job
@@ -16,7 +14,8 @@ def arrows_of(job: Job) -> list[ThingOnBow]:
     rows = ThingOnBow.objects.filter(thing=ARROW, job__bow__customer=job.bow.customer_id)
     newest: dict[str, ThingOnBow] = {}
     for row in rows.order_by("-pk"):
-        newest.setdefault(str(row.details["name"]), row)
+        if thing(ARROW).usable(row.details):
+            newest.setdefault(row.details["name"], row)
     return list(newest.values())
 
 
@@ -29,22 +28,18 @@ def peep_of_another_bow(job: Job) -> Reading | None:
 
 def loops_tied(cord: str) -> list[tuple[float, float]]:
     """Cord cut and finished length of the loops of this cord that were tied here. [in]"""
-    rows = ThingOnBow.objects.filter(thing=LOOP).order_by("-pk")[:MOST_LOOPS]
-    of_cord = [
-        row for row in rows if row.details.get("cord", "") == cord and "cut_in" in row.details
-    ]
-    found = []
-    for row in of_cord:
-        after = _finished(row)
-        if after is not None:
-            found.append((float(row.details["cut_in"]), after))
-    return found
-
-
-def _finished(row: ThingOnBow) -> float | None:
+    rows = list(ThingOnBow.objects.filter(thing=LOOP).order_by("-pk")[:MOST_LOOPS])
+    tied = [r for r in rows if r.details.get("cord", "") == cord and "cut_in" in r.details]
+    if not tied:
+        return []
     what = quantity("loop_length")
     read = Reading.objects.filter(
-        job=row.job_id, quantity=what.key, seq__gt=row.seq, value__isnull=False
+        job__in={row.job_id for row in tied}, quantity=what.key, value__range=what.limits
     )
-    first: Any = read.order_by("seq").values_list("value", flat=True).first()
-    return None if first is None else float(first)
+    reads = list(read.order_by("seq").values_list("job", "seq", "value"))
+    found = []
+    for row in tied:
+        after = (v for job, seq, v in reads if job == row.job_id and seq > row.seq)
+        if (finished := next(after, None)) is not None:
+            found.append((float(row.details["cut_in"]), float(finished)))
+    return found

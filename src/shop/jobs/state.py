@@ -10,7 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
-from bowcore.fitting.on_the_bow import OnTheBow
+from bowcore.fitting.on_the_bow import THINGS, OnTheBow
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
@@ -215,7 +215,12 @@ class JobState:
         else:
             found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
             rows = list(found.order_by("job", "seq", "pk"))
-        return {row.thing: row.details for row in rows}
+        known = {one.key: one for one in THINGS}
+        return {
+            r.thing: r.details
+            for r in rows
+            if r.thing in known and known[r.thing].usable(r.details)
+        }
 
     @cached_property
     def marks(self) -> dict[str, str]:
