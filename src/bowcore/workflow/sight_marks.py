@@ -44,7 +44,7 @@ class TapeMark:
 
 
 def flight_of(read: Current | None) -> Flight | None:
-    """How the arrow flies by a reading of its speed; None where there is none, or no bow shoots so."""
+    """How the arrow flies by a reading of its speed; None where nothing was read, or no bow shoots so."""
     if read is None or read.summary is None:
         return None
     try:

@@ -71,10 +71,22 @@ def _kept(spec: BowSpec, key: str) -> Belief | None:
     return None if row.data is None else belief_from_json(row.data)
 
 
+MOST_AT_HAND = 200
+_AT_HAND: dict[str, dict[str, Any] | None] = {}
+"""Drawings that this process has found, by fingerprint: a kept one is never changed."""
+
+
 def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
     """The book's bow at rest if it has been computed already; nobody waits for it."""
-    row = ModelPrior.objects.filter(fingerprint=fingerprint(spec)).first()
-    return row.drawing if row else None
+    key = fingerprint(spec)
+    if key not in _AT_HAND:
+        row = ModelPrior.objects.filter(fingerprint=key).first()
+        if row is None:
+            return None
+        if len(_AT_HAND) >= MOST_AT_HAND:
+            _AT_HAND.clear()
+        _AT_HAND[key] = row.drawing
+    return _AT_HAND.get(key)
 
 
 def _compute(spec: BowSpec, key: str) -> ModelPrior:

@@ -13,7 +13,8 @@ from shop.jobs.state import JobState, job_state
 def fit_bow_of(state: JobState) -> FitBow:
     """A job's bow as it is fitted, with what loops of its cord have shown, and on a new setup with where the
     customer's peep sits on another bow."""
-    loops = loops_tied(str(state.on_bow.of(LOOP).get("cord", "")))
+    cord = state.on_bow.of(LOOP).get("cord")
+    loops = loops_tied(cord) if cord else []
     elsewhere = _peep_elsewhere(state) if state.job.path == NEW_SETUP else None
     return state.fit_bow(loops, elsewhere)
 

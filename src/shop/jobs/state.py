@@ -32,8 +32,10 @@ from bowcore.workflow.policies import CHOICES, tuning_policy
 from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
 from bowcore.workflow.references import known_places
 from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.services import parts_to_replace
 from bowcore.workflow.steps.back_to_spec import needs_reading
 from bowcore.workflow.steps.course import Course, course
+from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
 from shop.bows.models import Part
@@ -180,6 +182,8 @@ class JobState:
     def part_checks(self) -> list[PartCheck]:
         if self._rows is not None:
             return self._rows.checks
+        if not any(row.part_id for row in self.adjustments):
+            return []
         return list(PartCheck.objects.filter(job=self.job).order_by("-seq"))
 
     @cached_property
@@ -477,7 +481,9 @@ class JobState:
 
     @cached_property
     def _components(self) -> list[Component]:
-        """Of every set of this job, with the set."""
+        """Of every set of this job, with the set; none where every part is in hand without an order."""
+        if not not_in_hand(parts_to_replace(self.job.services), self.job.supply):
+            return []
         return list(Component.objects.filter(set__job=self.job).select_related("set"))
 
     def _came(self) -> tuple[str, ...]:

@@ -1,5 +1,6 @@
 """What the screens of pressing and replacing show: the press plan, parts in order, the gate, the tug."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from django.http import HttpRequest
@@ -110,6 +111,8 @@ def replace(state: JobState) -> Context:
     """Nothing open: what goes on in which order, how it is pressed, what is asked first."""
     facts, plan = state.facts, state.press_plan
     steps = part_steps(state.spec, facts.still_to_replace or facts.to_replace, facts.replacement)
+    came = parts_here(state.job)
+    not_here = _not_here(state, came)
     return {
         "steps": steps,
         "plan": plan,
@@ -118,18 +121,18 @@ def replace(state: JobState) -> Context:
         "press_kind": state.press_kind,
         "presses": PRESSES.items(),
         "again": not facts.still_to_replace,
-        "act": _replace_act(state, bool(steps)),
+        "act": _replace_act(state, bool(steps), not_here),
         "policy": facts.replacement,
         "policy_why": REPLACEMENT_REASONS[facts.replacement],
         "policies": REPLACEMENT_REASONS.items(),
         "judged": state.part_checks,
         "drawing": part_drawing(state, steps[0].part) if steps else "",
-        "parts_here": parts_here(state.job),
-        "not_here": _not_here(state),
+        "parts_here": came,
+        "not_here": not_here,
     }
 
 
-def _replace_act(state: JobState, anything: bool) -> str:
+def _replace_act(state: JobState, anything: bool, not_here: list[str]) -> str:
     """What is done next on the screen: open the press, or what comes before it."""
     if not anything or not state.facts.still_to_replace:
         return "go_on"
@@ -138,12 +141,12 @@ def _replace_act(state: JobState, anything: bool) -> str:
     missing = state.course.unread or state.course.unmarked
     if missing and not state.facts.changes:
         return "baseline"
-    return "open" if not _not_here(state) else "parts"
+    return "parts" if not_here else "open"
 
 
-def _not_here(state: JobState) -> list[str]:
+def _not_here(state: JobState, came: Collection[str]) -> list[str]:
     """Labels of the parts for which the press would be opened now and which nobody has."""
-    came, facts = parts_here(state.job), state.facts
+    facts = state.facts
     order = replacement_order(state.spec, facts.still_to_replace)
     wanted = order if may_share_press(facts.replacement) else order[:1]
     missing = (role for role in not_in_hand(wanted, facts.supply) if role not in came)
