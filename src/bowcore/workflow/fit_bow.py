@@ -1,6 +1,6 @@
 """The bow that is fitted, as the advice sees it, and what an act of the fit is."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -70,11 +70,16 @@ class PeepElsewhere:
     points: str
 
 
+def _not_known() -> Response | None:
+    return None
+
+
 @dataclass(frozen=True)
 class FitBow:
     """The bow that is fitted: its book, what is known of the job, and what is computed of it.
 
-    `twin` is the bow as it came in; None where its book makes none. `lay` is the string's; `loops` are cords
+    `twin` is the bow as it came in; None where its book makes none. `response` answers
+    what a step of each adjuster does, computed when it is asked for. `lay` is the string's; `loops` are cords
     cut and loops that came of them; `peep_elsewhere` is where this archer's peep sits on another bow.
     """
 
@@ -82,7 +87,7 @@ class FitBow:
     facts: Facts
     bands: Mapping[str, Band]
     twin: Twin | None = None
-    response: Response | None = None
+    response: Callable[[], Response | None] = _not_known
     lay: Lay | None = None
     loops: Sequence[tuple[float, float]] = ()
     peep_elsewhere: PeepElsewhere | None = None

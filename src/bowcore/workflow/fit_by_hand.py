@@ -203,12 +203,13 @@ def _moves_beside(bow: FitBow, turn: PeepTurn) -> str:
     """What a turn does to brace, draw length and timing."""
     if not turn.net:
         return NO_CHANGE_OF_LENGTH
-    if bow.response is None:
+    response = bow.response()
+    if response is None:
         return "Brace, draw length and timing move: read them again."
     moved = []
     for name in BESIDE_A_STEP:
-        if name in bow.response.quantities:
-            by = turn.net * bow.response.per_step(name, STRING)
+        if name in response.quantities:
+            by = turn.net * response.per_step(name, STRING)
             what = bow.facts.named(name)
             moved.append(f"{what.name.lower()} {'+' if by > 0 else '-'}{what.say_size(by)}")
     return f"It moves {', '.join(moved)}."

@@ -20,6 +20,7 @@ from bowcore.mechanics.specification import STRING, BowSpec, Family, length_of
 from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
+from bowcore.response.matrix import Response
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
 from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
@@ -285,8 +286,10 @@ class JobState:
         peep_elsewhere: PeepElsewhere | None = None,
     ) -> FitBow:
         """The bow as the fit sees it, with what is known from loops tied here and from another bow."""
-        known = self.prior
-        response = None if known is None else known.response()
+
+        def response() -> Response | None:
+            return None if self.prior is None else self.prior.response()
+
         twin = twin_at_hand(self.spec)
         lay = self.string_lay
         return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops, peep_elsewhere)

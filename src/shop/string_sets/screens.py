@@ -51,13 +51,14 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     coming = newest if newest and newest.under_way else None
     names = {fitting.key: fitting for fitting in FITTED}
     wanted = _supply_rows(state)
+    may_order = any(row.source != Supply.DECLINED for row in wanted) and coming is None
     return "string_sets/string_set.html", {
         "may_supply": bool(wanted) and coming is None,
-        "may_order": any(row.source != Supply.DECLINED for row in wanted) and coming is None,
+        "may_order": may_order,
         "set": newest,
         "earlier": every[1:],
         "coming": coming,
-        "makers": maker_names(),
+        "makers": maker_names() if may_order else [],
         "default_wanted": (state.job.promised_on - SPARE_TIME).isoformat(),
         "wanted": wanted,
         "load_lbf": STRING_LOAD_LBF,
