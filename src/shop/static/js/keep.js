@@ -16,9 +16,10 @@
   }
 
   function restore(form) {
+    if (form.dataset.restored) return;
+    form.dataset.restored = "1";  // once, when it appears: later it would bring back what was cleared
     const kept = localStorage.getItem(draftKey(form.dataset.keep));
-    if (!kept || form.dataset.restored) return;
-    form.dataset.restored = "1";
+    if (!kept) return;
     const values = new Map();
     for (const [name, value] of JSON.parse(kept)) values.set(name, [...(values.get(name) || []), value]);
     for (const field of form.elements) {
