@@ -10,7 +10,7 @@ half a twist at the bottom end. Figures are counts in one run.
 
 import statistics
 import sys
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 
@@ -31,7 +31,7 @@ from bowcore.quantities.catalogue import QUANTITIES  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow  # noqa: E402
 from bowcore.workflow.facts import Facts, LedgerEntry, Take  # noqa: E402
-from bowcore.workflow.fit_advice import fit_advice  # noqa: E402
+from bowcore.workflow.fit_advice import fit_advice, fit_estimates  # noqa: E402
 from bowcore.workflow.fit_bow import FitAct, FitBow  # noqa: E402
 from bowcore.workflow.fit_needs import fit_asks, fit_outside, fit_unread  # noqa: E402
 from bowcore.workflow.targets import bands  # noqa: E402
@@ -43,8 +43,9 @@ ON_THE_BOW = OnTheBow({
     "rest": thing("rest").read({"kind": "drop_cable", "driver": "cable_b", "clamp_in": "15"}),
     "ties": thing("ties").read({"school": "both"}),
 })  # fmt: skip
+LOOP = ("loop_length", "loop_facing")
 PUT_RIGHT = {
-    Change.LOOP_OR_TIES: ("nock_gap", "loop_length"), Change.PEEP: ("nock_to_peep",),
+    Change.LOOP_OR_TIES: ("nock_gap", *LOOP), Change.LOOP: LOOP, Change.PEEP: ("nock_to_peep",),
     Change.REST: ("cord_up",),
 }  # fmt: skip
 
@@ -98,7 +99,8 @@ class Bench:
     def as_fitted(self) -> FitBow:
         facts = self.facts
         spec = book(self.family)
-        return FitBow(spec, facts, bands(spec, facts), twin_of(self.family), lay=Lay.Z)
+        read = FitBow(spec, facts, bands(spec, facts), twin_of(self.family), lay=Lay.Z)
+        return replace(read, facts=replace(facts, estimates=fit_estimates(read)))
 
     def turn(self, steps: Steps) -> None:
         known = {a.key: a for a in (*adjusters_of(self.bow.spec), *fit_adjusters_of(self.bow.spec))}
@@ -110,16 +112,16 @@ class Bench:
             self.changes.append(LedgerEntry(moment, adjuster.change, key, adjuster.part, count))
         self.bow.turn(steps)
 
-    def by_hand(self, change: Change) -> None:
+    def by_hand(self, change: Change, wanted: dict[str, float]) -> None:
         self.acts += 1
         self.changes.append(LedgerEntry(self.now, change))
-        self.bow.put_right(*PUT_RIGHT[change])
+        self.bow.put_right(*PUT_RIGHT[change], wanted=wanted)
 
     def do(self, act: FitAct) -> None:
         if act.steps:
             self.turn(act.steps)
         elif act.change is not None:
-            self.by_hand(act.change)
+            self.by_hand(act.change, {name: value for name, value, _ in act.expect})
 
     def truly_outside(self, hair: float = 0.0) -> list[str]:
         """What is outside its band by more than a hair without any tool's error; a hair as a share of the
@@ -142,7 +144,7 @@ def misfit(rng: np.random.Generator) -> dict[str, float]:
         "nock_height": rng.normal(0, 0.1), "arrow_level": rng.normal(0, 0.1),
         "centre_shot": rng.normal(0, 0.1), "peep_turn": rng.uniform(-29, 29),
         "nock_gap": rng.uniform(-0.03, 0.06), "nock_to_peep": rng.normal(0, 0.15),
-        "cord_up": rng.uniform(-0.8, 3),
+        "cord_up": rng.uniform(-0.8, 3), "loop_facing": rng.normal(0, 4),
     }  # fmt: skip
 
 
@@ -164,8 +166,8 @@ def by_rule_of_thumb(bench: Bench) -> None:
         "arrow_level": ("rest_up", -1),
         "centre_shot": ("rest_out", 1),
     }
-    hands = {"nock_gap": Change.LOOP_OR_TIES, "loop_length": Change.LOOP_OR_TIES, "nock_to_peep": Change.PEEP,
-             "cord_up": Change.REST}  # fmt: skip
+    hands = dict.fromkeys(("nock_gap", "loop_length", "loop_facing"), Change.LOOP_OR_TIES)
+    hands |= {"nock_to_peep": Change.PEEP, "cord_up": Change.REST}
     for _ in range(MOST_ACTS):
         bench.read_what_is_asked()
         bow = bench.as_fitted()
@@ -179,7 +181,7 @@ def by_rule_of_thumb(bench: Bench) -> None:
             taps = round(-sign * off / 2 * 32) or (-sign if off > 0 else sign)
             bench.turn(Steps({key: taps}))
         elif name in hands:
-            bench.by_hand(hands[name])
+            bench.by_hand(hands[name], {name: bow.bands[name].target})
         else:
             bench.turn(Steps({"string": 1 if off > 0 else -1}))
 

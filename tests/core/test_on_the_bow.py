@@ -99,11 +99,32 @@ def test_the_cord_stays_good_while_the_arm_still_comes_up_in_its_band():
 
 
 def test_nock_height_between_other_points_is_converted_once_arrow_and_hole_are_known():
-    places = known_places(24, shaft_in=0.246, hole_in=0.3125)
+    bow = OnTheBow(
+        {"arrow": thing("arrow").read(ARROW), "rest": {"kind": "fixed", "hole_in": 0.3125}}
+    )
+    places = known_places(24, bow)
     centre, edge = ("hole_centre", "arrow_centre"), ("hole_edge", "arrow_under")
     # underside on the lower edge reads 0 there; centre to centre it is half the shaft less half the hole
     assert shift_in(edge, centre, places) == pytest.approx(0.246 / 2 - 0.3125 / 2)
     assert shift_in(edge, centre, known_places(24)) is None
+
+
+def test_the_peeps_height_is_converted_between_knot_tie_and_groove_once_they_are_measured():
+    arrow = thing("arrow").read(ARROW | {"nock_in": "1/4"})
+    ties = thing("ties").read({"school": "both", "height_in": ".084"})
+    places = known_places(
+        24, OnTheBow({"arrow": arrow, "ties": ties, "peep": {"height_in": 0.375}})
+    )
+    top_of_peep_from_knot = shift_in(
+        ("loop_knot", "peep_top"), ("nock_groove", "peep_centre"), places
+    )
+    # the knot lies half a nock and a tie above the groove, the peep's top half a peep above its centre
+    assert top_of_peep_from_knot == pytest.approx(0.125 + 0.084 - 0.1875)
+    without_ties = known_places(24, OnTheBow({"arrow": arrow, "ties": {"school": "none"}}))
+    assert without_ties["loop_knot"] == pytest.approx(0.125)
+    assert (
+        shift_in(("nock_tie", "peep_centre"), ("nock_groove", "peep_centre"), without_ties) is None
+    )
 
 
 def test_a_fixed_blade_is_chosen_by_the_arrow():

@@ -43,7 +43,8 @@ class NockPoint(Adjuster):
 
     def trial(self) -> Trial:
         up = dict.fromkeys(("nock_height", "arrow_level"), self.raises_in)
-        return Trial(Changes(nock_up_in=TRIAL_IN), self.raises_in / TRIAL_IN, up)
+        down = dict.fromkeys(("nock_to_peep", "nock_to_kisser"), -self.raises_in)
+        return Trial(Changes(nock_up_in=TRIAL_IN), self.raises_in / TRIAL_IN, up | down)
 
     def turn_on(self, bow: TurnableBow, count: int) -> None:
         bow.raise_nock(count * self.raises_in)

@@ -6,6 +6,7 @@ from typing import Any
 
 from bowcore.adjusters.adjuster import Adjuster, Position
 from bowcore.adjusters.limb_bolt import LimbBolt
+from bowcore.adjusters.loop_turn import LoopTurn
 from bowcore.adjusters.nock_point import NockPoint
 from bowcore.adjusters.peep_pair import PeepPair
 from bowcore.adjusters.rest_move import RestMove
@@ -43,12 +44,17 @@ def adjusters_of(spec: BowSpec, twisted: Mapping[str, int] | None = None) -> tup
 
 
 def fit_adjusters_of(spec: BowSpec, lay: Lay | None = None) -> tuple[Adjuster, ...]:
-    """What is moved to make a bow ready to shoot: nock point, rest, the string's two ends.
+    """What is moved to make a bow ready to shoot: nock point, loop, rest, the string's two ends.
 
     Nothing that is planned back to spec knows them: they move no length. `lay` is the string's.
     """
     ends = PeepPair.of(lay or Lay.Z)
-    return (NockPoint.to_be_tied(spec), *RestMove.all_on(spec, {}), ends)
+    return (
+        NockPoint.to_be_tied(spec),
+        *LoopTurn.all_on(spec, {}),
+        *RestMove.all_on(spec, {}),
+        ends,
+    )
 
 
 def adjuster_in(adjusters: Iterable[Adjuster], key: str) -> Adjuster:

@@ -6,6 +6,7 @@ from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Needs, Trial, TurnableBow
 from bowcore.errors import BadInput
+from bowcore.fitting.at_the_nock import NOCK_TO_REST_IN
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
@@ -14,9 +15,8 @@ from bowcore.quantities.inches import say_length
 REST_STEP_IN = 1 / 32
 """Knobs of a rest move by light taps of so much (common practice)."""
 MOST_REST_STEPS = 12
-GAUGED_APART_IN, NOCK_TO_REST_IN = 10.0, 7.0
-"""How far apart front and back are read, and how far the rest is from the nock, which stays where it is. The
-bow's own answer replaces the second, which is our figure."""
+GAUGED_APART_IN = 10.0
+"""How far apart front and back are read."""
 REST_OUT, REST_UP, REST_BACK = "rest_out", "rest_up", "rest_back"
 _NAMES = (
     (REST_OUT, "Rest, sideways", "away from the riser", "toward the riser"),

@@ -55,6 +55,33 @@ def gap_needed_in(angles: StringAngles, served_in: float, tie_in: float) -> floa
     return reach * (tan(angles.upper / 2) + tan(angles.lower / 2))
 
 
+NOCK_TO_REST_IN = 7.0
+"""From the nock to the rest: our figure; the bow's own answer replaces it."""
+USUAL_ARROW_IN = 28.5
+TEAR_DOUBT = 0.6
+"""How far a bow may differ from what geometry says of its tear, as a share: our figure; trials replace it."""
+
+
+NOCK_AGAINST_REST = 3.0
+"""1/16 in at the nock is worth about 3/16 in at the rest (common practice, no published source)."""
+
+
+def tear_up_in(nock_up_in: float, rest_up_in: float, arrow_in: float = USUAL_ARROW_IN) -> float:
+    """How much higher the nock's hole comes on paper after a move, by geometry alone. [in]
+
+    The arrow leaves tilted by the height over the distance from nock to rest, and tears paper over its whole
+    length.
+
+    Parameters
+    ----------
+    nock_up_in, rest_up_in : float
+        How far nock and rest were raised. [in]
+    arrow_in : float
+        Length of the arrow. [in]
+    """
+    return (nock_up_in - rest_up_in / NOCK_AGAINST_REST) * arrow_in / NOCK_TO_REST_IN
+
+
 @dataclass(frozen=True)
 class NockStart:
     """Where the nock starts so that it stays level with the rest through the draw.

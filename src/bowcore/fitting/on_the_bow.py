@@ -11,8 +11,16 @@ from typing import Any
 from bowcore.errors import BadInput, Unreadable
 from bowcore.fitting.arrow import Arrow
 from bowcore.fitting.centre_shot import CENTRE_SCHOOLS, CentreSchool
-from bowcore.fitting.rest_cord import ARM_LIFT_IN, DRIVERS, Clamp, Driver
-from bowcore.fitting.sight import AXES, SightGeometry
+from bowcore.fitting.rest_cord import (
+    ANYWHERE,
+    ARM_LIFT_IN,
+    CLAMP_WIDTH_IN,
+    DRIVERS,
+    LONGEST_RUN_IN,
+    Clamp,
+    Driver,
+)
+from bowcore.fitting.sight import AXES, SightGeometry, SightMark
 from bowcore.fitting.ties import TIE_SCHOOLS, TieSchool
 from bowcore.quantities.inches import parse_inches, say_bare
 from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
@@ -167,6 +175,8 @@ class Thing:
                 raise BadInput(f"{self.name}: {detail.name.lower()} is missing.", detail.key)
         if self.key == ARROW:
             _arrow(found)
+        if self.key == SIGHT:
+            _require_a_place_each(found)
         return found
 
     def usable(self, details: Any) -> bool:
@@ -181,7 +191,11 @@ class Thing:
     def say(self, details: Mapping[str, Any]) -> str:
         """What is known of it, in a line."""
         shown = (one for one in self.details if one.in_line and one.key in details)
-        return ", ".join(one.in_line.format(one.say(details[one.key])) for one in shown)
+        words = [one.in_line.format(one.say(details[one.key])) for one in shown]
+        ahead = _arrow(details).forward_of_centre if self.key == ARROW and words else None
+        if ahead is not None:
+            words.append(f"balances {ahead:.1%} ahead of its middle")
+        return ", ".join(words)
 
 
 def _length(
@@ -210,6 +224,20 @@ REST_KINDS = {
     FIXED: "Fixed blade", DROP_CABLE: "Drop-away, pulled up by a cable",
     DROP_LIMB: "Drop-away, let up by a limb", CAPTURED: "Captured, does not move",
 }  # fmt: skip
+
+
+class NockHold(StrEnum):
+    """How the nock holds on the served string."""
+
+    FALLS = "falls"
+    CLICKS = "clicks"
+    TIGHT = "tight"
+
+
+NOCK_HOLDS = {
+    NockHold.FALLS: "Falls off at a tap", NockHold.CLICKS: "Clicks on, and off at a tap",
+    NockHold.TIGHT: "Tight",
+}  # fmt: skip
 PROVISIONAL, FINAL = "provisional", "final"
 PEEP_TIED = {PROVISIONAL: "Tied for now", FINAL: "Tied for good"}
 
@@ -231,17 +259,24 @@ THINGS = (
         _choice("driver", "Cord goes to", DRIVERS, of="kind", only=DROPS),
         _length("clamp_in", "Clamp, from the lower cam or the limb's pocket", 0, 40, of="kind", only=DROPS,
                 in_line="clamped at {}"),
+        _length("served_to_in", "Its cable is served from the lower cam up to", 0, 40, of="kind",
+                only=(DROP_CABLE,)),
+        _length("served_from_in", "and again from, upward", 0, 60, of="kind", only=(DROP_CABLE,)),
         _length("lift_in", "Cord that the arm takes, down to up", 0.2, 2, of="kind", only=DROPS),
         _choice("set_screw", "Set screw", {"in": "In and tight", "none": "Has none"}),
         _length("room_up_in", "Room left upward in its slot", 0, 2),
         _length("room_down_in", "Room left downward", 0, 2),
         _length("hole_in", "Rest hole's diameter, where it is not 5/16", 0.1, 1),
         _choice("centre_by", "Centre shot by", CENTRE_SCHOOLS),
+        _length("plane_in", "Riser's face to the string's plane", 0.1, 2),
     )),
     Thing(TIES, "Nock ties", "Too tight, and the nock is pinched at full draw.", (
         _choice("school", "Ties", TIE_SCHOOLS, must=True, in_line="{}"),
         _length("above_in", "Thread above", 0.005, 0.05),
         _length("below_in", "Thread below", 0.005, 0.05),
+        _length("height_in", "Height of one tie along the string", 0.02, 0.7),
+        _choice("hold", "The nock on its serving", NOCK_HOLDS),
+        _length("serving_in", "Diameter of the served string", 0.06, 0.2),
     )),
     Thing(LOOP, "Loop", "The release decides its length; how much cord it takes is learned.", (
         Detail("cord", "Cord", in_line="{}"),
@@ -250,6 +285,7 @@ THINGS = (
     )),
     Thing(PEEP, "Peep", "Tied for good only after some days on new threads.", (
         Detail("hole", "Hole", in_line="{}"),
+        _length("height_in", "Its height, lower edge to top edge", 0.1, 1),
         Detail("split", "Strands on each side"),
         _choice("tied", "Tied", PEEP_TIED, in_line="{}"),
     )),
@@ -260,6 +296,8 @@ THINGS = (
         _length("eye_above_arrow_in", "Peep above the arrow at full draw", 1, 8),
         Detail("marks", "Distances of its marks", DetailKind.NUMBERS, "yd", limits=(5, 200),
                in_line="marks at {} yd"),
+        Detail("places", "Where each of them is on the bar, downward", DetailKind.NUMBERS, "in",
+               limits=(-10, 20)),
         *(_choice(key, name, {"checked": "Checked", "open": "Not yet"}) for key, name, _ in AXES),
     )),
     Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which", in_line="{}"),)),
@@ -279,6 +317,20 @@ def thing(key: str) -> Thing:
 def _arrow(details: Mapping[str, Any]) -> Arrow:
     measured = ("mass_gr", "length_in", "shaft_in", "nock_in", "balance_in")
     return Arrow(**{key: float(details[key]) for key in measured if key in details})
+
+
+def _require_a_place_each(details: Mapping[str, Any]) -> None:
+    distances, places = details.get("marks", []), details.get("places", [])
+    if places and len(places) != len(distances):
+        raise BadInput(
+            f"{len(distances)} distances and {len(places)} places: write one place for each distance.",
+            "places",
+        )
+
+
+def _measured(details: Mapping[str, Any], key: str) -> float | None:
+    found = details.get(key)
+    return None if found is None else float(found)
 
 
 @dataclass(frozen=True)
@@ -309,6 +361,17 @@ class OnTheBow:
         return Clamp(Driver(rest["driver"]), float(rest["clamp_in"]))
 
     @property
+    def served(self) -> tuple[tuple[float, float], ...]:
+        """Stretches of the rest's cable on which a clamp holds, from where it leaves the lower cam; all of
+        it where nobody has measured them. [in]"""
+        upto, again = (_measured(self.of(REST), key) for key in ("served_to_in", "served_from_in"))
+        if upto is None and again is None:
+            return ANYWHERE
+        low = () if upto is None else ((-CLAMP_WIDTH_IN, upto),)
+        high = () if again is None else ((again, LONGEST_RUN_IN),)
+        return (*low, *high)
+
+    @property
     def lift_in(self) -> float:
         """Cord that the rest's arm takes. [in]"""
         return float(self.of(REST).get("lift_in", ARM_LIFT_IN))
@@ -320,9 +383,24 @@ class OnTheBow:
         return None if found is None else TieSchool(found)
 
     @property
+    def tie_height_in(self) -> float | None:
+        """Height of one tie along the string; None where nobody has measured it. [in]"""
+        return _measured(self.of(TIES), "height_in")
+
+    @property
+    def peep_height_in(self) -> float | None:
+        """Height of the peep itself along the string; None where nobody has measured it. [in]"""
+        return _measured(self.of(PEEP), "height_in")
+
+    @property
     def tied(self) -> bool:
         """Whether its nock sits between ties, or beside one."""
         return self.tie_school not in (None, TieSchool.NONE)
+
+    @property
+    def nock_is_tied(self) -> bool:
+        """Whether ties hold its nock, or nobody has said that they do not."""
+        return self.tie_school is not TieSchool.NONE
 
     @property
     def sight(self) -> SightGeometry | None:
@@ -333,14 +411,28 @@ class OnTheBow:
         return SightGeometry(float(sight["peep_to_pin_in"]), float(sight["eye_above_arrow_in"]))
 
     @property
+    def shot_marks(self) -> tuple[SightMark, ...]:
+        """The archer's own marks, the nearest first; none unless each distance has its place."""
+        sight = self.of(SIGHT)
+        distances, places = sight.get("marks", []), sight.get("places", [])
+        if len(distances) != len(places):
+            return ()
+        pairs = sorted(zip(distances, places, strict=True))
+        return tuple(SightMark(float(yards), float(place)) for yards, place in pairs)
+
+    @property
     def hole_in(self) -> float:
         """Diameter of the rest's hole. [in]"""
         return float(self.of(REST).get("hole_in", REST_HOLE_IN))
 
+    @property
+    def string_plane_in(self) -> float | None:
+        """From the riser's face out to the string's plane; None where nobody has measured it. [in]"""
+        return _measured(self.of(REST), "plane_in")
+
     def room_in(self, up: bool) -> float | None:
         """How far the rest can still go in its slot. [in]"""
-        found = self.of(REST).get("room_up_in" if up else "room_down_in")
-        return None if found is None else float(found)
+        return _measured(self.of(REST), "room_up_in" if up else "room_down_in")
 
     @property
     def features(self) -> frozenset[str]:

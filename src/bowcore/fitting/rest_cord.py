@@ -6,6 +6,7 @@ comes nearer and lets the arm up. Derived in docs/derivations/fit.md. Frame of t
 y up; inch.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -32,6 +33,11 @@ BESIDE_CABLE_IN = 1.5
 NEARLY_AS_QUICK_IN = 0.5
 """Draw over which an arm rises; less of a difference is not worth a longer cord."""
 DRAW_SAMPLES = 48
+CLAMP_WIDTH_IN = 0.5
+"""Of a usual cord's clamp: our figure."""
+LONGEST_RUN_IN = 100.0
+ANYWHERE = ((-CLAMP_WIDTH_IN, LONGEST_RUN_IN),)
+"""Served from end to end, as far as anybody has said."""
 GRAVITY_IN_S2 = 386.09
 TIMED_SAMPLES, LEAST_SHARE = 200, 1e-3
 CLEAR_IN = 0.25
@@ -127,16 +133,25 @@ def cord_run(twin: Twin, clamp: Clamp, measured_on: Twin | None = None) -> CordR
         The bow has no such cable, or the clamp runs onto a cam.
     """
     xs = np.linspace(twin.brace_height_in, float(twin.full_draw.nock_x[0]), DRAW_SAMPLES)
-    state = twin.at(xs)
-    if clamp.driver.is_limb:
-        place = _on_limb(twin, state, clamp)
-    else:
-        then = measured_on or twin
-        begins = straight_run(then, then.rest, clamp.driver).below[0]
-        place = straight_run(twin, state, clamp.driver).place_of(float(begins) + clamp.place_in)
+    place = clamp_points(twin, twin.at(xs), clamp, measured_on)
     reach = np.hypot(place[:, 0], place[:, 1] - REST_ABOVE_THROAT_IN)
     distance = np.asarray(np.hypot(reach, BESIDE_CABLE_IN))
     return CordRun(xs[-1] - xs, distance, clamp.driver.is_limb)
+
+
+def clamp_points(twin: Twin, state: State, clamp: Clamp, measured_on: Twin | None = None) -> Floats:
+    """Where the clamp is in some states of a bow, (n, 2). [in]
+
+    Raises
+    ------
+    BadInput
+        The bow has no such cable, or the clamp runs onto a cam.
+    """
+    if clamp.driver.is_limb:
+        return _on_limb(twin, state, clamp)
+    then = measured_on or twin
+    begins = straight_run(then, then.rest, clamp.driver).below[0]
+    return straight_run(twin, state, clamp.driver).place_of(float(begins) + clamp.place_in)
 
 
 @dataclass(frozen=True)
@@ -194,7 +209,7 @@ def best_clamp(
     driver: Driver,
     wanted_in: float = UP_WANTED_IN,
     lift_in: float = ARM_LIFT_IN,
-    served: tuple[float, float] | None = None,
+    served: Sequence[tuple[float, float]] = ANYWHERE,
 ) -> Clamp:
     """The place nearest to the rest of those where the arm rises over the shortest part of the draw.
 
@@ -208,8 +223,8 @@ def best_clamp(
         Inches before full draw at which the arm should be up.
     lift_in : float
         Cord that the arm takes. [in]
-    served : pair of float, optional
-        The stretch on which a clamp holds, as `Clamp.place_in`; anywhere if absent. [in]
+    served : sequence of pair
+        The stretches on which a clamp holds, as `Clamp.place_in`. [in]
 
     Raises
     ------
@@ -235,18 +250,23 @@ def best_clamp(
     return next(clamp for rises, clamp in found if rises <= quickest + NEARLY_AS_QUICK_IN)
 
 
-def _places(twin: Twin, driver: Driver, served: tuple[float, float] | None) -> list[float]:
+def _places(twin: Twin, driver: Driver, served: Sequence[tuple[float, float]]) -> list[float]:
     """Clamp places to be tried, in halves of an inch, the nearest to the rest first. [in]"""
     if driver.is_limb:
-        least, most, rest = 0.0, float(twin.machine.limb_radius[0]), 0.0
+        most, rest = float(twin.machine.limb_radius[0]), 0.0
     else:
         run = straight_run(twin, twin.rest, driver)
-        least, most = 0.0, float(run.length[0])
+        most = float(run.length[0])
         rest = REST_ABOVE_THROAT_IN - float(run.lower[0, 1])
-    if served is not None:
-        least, most = max(least, served[0]), min(most, served[1])
-    places = np.arange(np.ceil(2 * least), np.floor(2 * most) + 1) / 2
-    return sorted((float(one) for one in places), key=lambda one: abs(one - rest))
+    places = (float(one) for one in np.arange(0, np.floor(2 * most) + 1) / 2)
+    held = (one for one in places if holds_clamp(one, served))
+    return sorted(held, key=lambda one: abs(one - rest))
+
+
+def holds_clamp(place_in: float, served: Sequence[tuple[float, float]]) -> bool:
+    """Whether a clamp sits on serving with its whole width: on bare threads it slips and cuts."""
+    half = CLAMP_WIDTH_IN / 2
+    return any(low + half <= place_in <= high - half for low, high in served)
 
 
 def seconds_to_rest(

@@ -22,6 +22,11 @@ class TieSchool(StrEnum):
     BELOW = "below"
     NONE = "none"
 
+    @property
+    def ties_above(self) -> bool:
+        """Whether a tie sits between the nock and the loop's top knot."""
+        return self in (TieSchool.LAST, TieSchool.BOTH)
+
 
 TIE_SCHOOLS = {
     TieSchool.LAST: "No ties until the vertical tear is gone, then above and below the nock",

@@ -11,12 +11,18 @@ from bowcore.adjusters.steps import Steps
 from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
 
-ACT_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
-"""A tie is cut and tied anew, a rest's knob is tapped (common practice)."""
+ACT_MINUTES: Mapping[str, float] = {
+    "nock_point": 5.0,
+    "loop_turn": 1.0,
+    "rest_up": 1.0,
+    "rest_out": 1.0,
+}
+"""A tie is cut and tied anew, a loop screwed along its serving, a rest's knob tapped (common practice)."""
 TAP_MINUTES = 0.1
 OFF_MINUTES = 3.0
 """What a number at the edge of its band is worth against one in the middle: our figure."""
-OUTSIDE_MINUTES = 60.0
+OUTSIDE_MINUTES = 20.0
+"""What a number that is surely outside costs: it is found by the first shots, and done again; our figure."""
 
 
 @dataclass(frozen=True)
@@ -90,7 +96,7 @@ def _move(question: FitQuestion, steps: Steps) -> FitMove:
         predicted[name] = (after, variance**0.5)
         band = question.bands[name]
         minutes += OFF_MINUTES * ((after - band.target) / (band.half_width or 1)) ** 2
-        if not band.judge(after).inside:
-            minutes, inside = minutes + OUTSIDE_MINUTES, False
+        minutes += OUTSIDE_MINUTES * (1 - band.chance_inside(after, variance**0.5))
+        inside = inside and band.judge(after).inside
     minutes += sum(ACT_MINUTES[key] + TAP_MINUTES * abs(count) for key, count in steps.items())
     return FitMove(steps, predicted, minutes, inside)

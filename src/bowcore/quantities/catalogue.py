@@ -56,6 +56,11 @@ OFF_STRING = (
     Direction("right", "Right", "r", 1, "{} right"),
     Direction("on", "On the string", "0", 0, "on the string"),
 )
+TORN_UP = (
+    Direction("high", "Nock high", "u", 1, "nock {} high"),
+    Direction("low", "Nock low", "d", -1, "nock {} low"),
+    Direction("clean", "Clean", "0", 0, "clean"),
+)
 TORN = (
     Direction("left", "Nock left", "l", -1, "nock {} left"),
     Direction("right", "Nock right", "r", 1, "nock {} right"),
@@ -77,11 +82,10 @@ FARTHER_OUT = (
     Direction("back", "Back", "b", -1, "back {} farther out"),
     Direction("alike", "Alike", "0", 0, "front and back alike"),
 )
-TURNED = (
-    Direction("clockwise", "Clockwise", "c", 1, "{} clockwise to go"),
-    Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise to go"),
-    Direction("square", "Faces the eye", "0", 0, "at the eye"),
-)
+CLOCKWISE = Direction("clockwise", "Clockwise", "c", 1, "{} clockwise to go")
+COUNTER = Direction("counter", "Counter-clockwise", "w", -1, "{} counter-clockwise to go")
+TURNED = (CLOCKWISE, COUNTER, Direction("square", "Faces the eye", "0", 0, "at the eye"))
+BEHIND_PEEP = (CLOCKWISE, COUNTER, Direction("square", "Straight", "0", 0, "straight"))
 
 AXLES = _points(axle_centre="centre of axle")
 NOCK_POINTS = _points(
@@ -204,7 +208,8 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         "loop_length", "Loop length", "in", tools.TAPE, (0.1, 2), 1 / 16,
         how="string to the inside of the loop",
         missed_later="The draw feels longer or shorter by as much as the new loop differs.",
-        stale_after=frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES}), asked=Asked.CARRY_OVER, needs="loop",
+        stale_after=frozenset({Change.NEW_STRING, Change.LOOP_OR_TIES, Change.LOOP}),
+        asked=Asked.CARRY_OVER, needs="loop",
         fit=Fit.BY_ITSELF, put_back=True, device="caliper", picture="loop", usual=Usual(0.5625, 0.0625, 16),
     ),
     Quantity(
@@ -345,6 +350,14 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         needs="peep", fit=Fit.BY_ITSELF, picture="nock_to_peep", usual=Usual(0.0, 0.0, 1),
     ),
     Quantity(
+        "loop_facing", "Loop facing", CLOCK, tools.CLOCK_FACE, (-30, 30), 5.0,
+        how="at rest, seen from above: how far the loop has to turn to stand straight behind the peep",
+        which="Which way must it turn?", directions=BEHIND_PEEP,
+        missed_later="A loop that stands aside turns the peep away at every draw.",
+        stale_after=frozenset({Change.NEW_STRING, Change.STRING, Change.LOOP_OR_TIES, Change.LOOP}),
+        needs="loop", fit=Fit.BY_ITSELF, picture="loop", usual=Usual(0.0, 0.0, 1),
+    ),
+    Quantity(
         "arrow_speed", "Arrow speed", "fps", tools.CHRONOGRAPH, (80, 450), 2, takes=3,
         how="the customer's arrow, through the chronograph", drawn=True,
         missed_later="Before and after with the same arrow shows what the new threads cost.",
@@ -358,6 +371,14 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         missed_later="It shows a lean that a shaft on the cam does not, and shims are chosen by it.",
         stale_after=DRAWN_CHANGES | {Change.REST, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK},
         asked=Asked.WELCOME, picture="paper", usual=Usual(0.0, 0.125, 16),
+    ),
+    Quantity(
+        "tear_up", "Paper tear, up and down", "in", tools.PAPER, (-4, 4), 0.125,
+        how="the nock's hole against the point's, seen from behind the bow, shot at about 3 yd",
+        drawn=True, which="Where is the nock?", directions=TORN_UP,
+        missed_later="It shows a nock, a rest or a timing that a square does not.",
+        stale_after=DRAWN_CHANGES | {Change.REST, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK},
+        picture="paper", usual=Usual(0.0, 0.125, 16),
     ),
 )  # fmt: skip
 

@@ -20,6 +20,8 @@ class Change(StrEnum):
     MODULE_OR_STOP = "module_or_stop"
     PEEP = "peep"
     LOOP_OR_TIES = "loop_or_ties"
+    LOOP = "loop"
+    """A loop over ties that hold the nock by themselves: the nock stays where it is."""
     REST = "rest"
     ARROW_OR_NOCK = "arrow_or_nock"
     SHOTS = "shots_on_new_threads"

@@ -151,11 +151,14 @@ class SimulatedBow:
         """Turn the peep, clockwise seen from above, as on a clock's face."""
         self._move("peep_turn", -minutes)
 
-    def put_right(self, *quantities: str) -> None:
-        """Tie or clamp something anew, as it should be; the rest's cord takes its own length."""
+    def put_right(self, *quantities: str, wanted: Mapping[str, float] = {}) -> None:
+        """Tie or clamp something anew, to the figure that is wanted or else as it was; the rest's cord takes
+        its own length."""
         for quantity in quantities:
             self._moved.pop(quantity, None)
-        if "nock_gap" in quantities:
+        for quantity in wanted.keys() & self._usual.keys() - {"cord_up"}:
+            self._moved[quantity] = wanted[quantity] - self._usual[quantity]
+        if "nock_gap" in quantities and "nock_gap" not in wanted:
             self._moved["nock_gap"] = WANTED_PLAY_IN - self._usual["nock_gap"]
         if "cord_up" in quantities:
             self._cord_in = self._cord_run().distance_at(UP_WANTED_IN)
@@ -187,8 +190,14 @@ class SimulatedBow:
         """Twist a string or cable."""
         self._half_twists[part] = self._half_twists.get(part, 0) + half_twists
         if part == STRING:
-            share = share_from_top(self._sound, self._usual["nock_to_peep"])
-            self.turn_peep(turned_deg(share, half_twists, 0, self.lay) / DEGREES_A_MINUTE)
+            peep, loop = (
+                share_from_top(self._sound, at) for at in (self._usual["nock_to_peep"], 0.0)
+            )
+            by = [
+                turned_deg(at, half_twists, 0, self.lay) / DEGREES_A_MINUTE for at in (peep, loop)
+            ]
+            self.turn_peep(by[0])
+            self._move("loop_facing", by[0] - by[1])
 
     def pull(self, part: str, inches: float) -> None:
         """Make a string or cable shorter in another way than by twisting. [in]"""
@@ -219,7 +228,7 @@ class SimulatedBow:
         if quantity == "cord_up":
             return self._cord_up()
         beside = self._usual.get(quantity, 0.0) + self._moved.get(quantity, 0.0)
-        if quantity == "peep_turn":
+        if quantity in ("peep_turn", "loop_facing"):
             return (beside + HALF_CLOCK_MIN) % (2 * HALF_CLOCK_MIN) - HALF_CLOCK_MIN
         if quantity in LEANS:
             return self._leaned[quantity]

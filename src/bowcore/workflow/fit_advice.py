@@ -6,33 +6,35 @@ from dataclasses import dataclass, field
 from math import sqrt
 
 from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.loop_turn import LOOP_TURN, MOST_TURNS
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
-from bowcore.fitting.centre_shot import blade_in, points_back_at
-from bowcore.fitting.on_the_bow import FIXED, REST
+from bowcore.fitting.at_the_nock import TEAR_DOUBT, USUAL_ARROW_IN, tear_up_in
+from bowcore.fitting.centre_shot import points_back_at
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.planning.fit_moves import FitMove, FitQuestion, plan_moves
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.facts import Facts
+from bowcore.workflow.facts import Current, Facts
 from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
 from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
+from bowcore.workflow.fit_figures import plain_figures
 from bowcore.workflow.fit_needs import arrow_too_light, fit_outside
 
 MOVED = ("nock_height", "arrow_level", "centre_shot", "front_back")
 """Numbers that taps of nock point and rest move."""
-GROUPS = (
-    (("nock_height", "arrow_level"), ("nock_point", REST_UP)),
-    (("centre_shot", "front_back"), (REST_OUT,)),
-)
-"""Numbers that are set together, and what sets them."""
+AT_THE_NOCK, SIDEWAYS = ("nock_height", "arrow_level"), ("centre_shot", "front_back")
+"""Numbers that are set together."""
+TIED_NOCK, LOOP_HELD_NOCK = ("nock_point", REST_UP), ("nock_point", LOOP_TURN, REST_UP)
+"""What sets level and height: a loop that holds the nock by itself is screwed a hair along its serving."""
 ORDER_OF_ACTS = (
     "nock_height", "arrow_level", "nock_gap", "nock_to_peep", "loop_length", "nock_to_kisser", "centre_shot",
-    "front_back", "cord_up", "peep_turn",
+    "front_back", "cord_up", "peep_turn", "loop_facing",
 )  # fmt: skip
 """The nock first: peep and kisser are measured from it."""
 MOST_NOCK_TAPS = 8
+PAPER = QUANTITIES["tear_up"]
 NOCK_DOUBT = 0.15
 BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
 
@@ -41,7 +43,7 @@ BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
 class FitAdvice:
     """What to do now, in order; `stop` is why the bow is not shot with this arrow, "" if it may be.
 
-    `shown` are figures that the twin gives, in words, by the quantity that they are about.
+    `shown` are figures that twin and arithmetic give, in words, by the quantity that they are about.
     """
 
     acts: tuple[FitAct, ...]
@@ -62,27 +64,22 @@ def fit_advice(bow: FitBow) -> FitAdvice:
     FitAdvice
         Acts in the order of work; none while nothing that was read is outside.
     """
-    shown = twin_figures(bow) | _blade(bow)
+    by_twin, plain = twin_figures(bow), plain_figures(bow.facts)
+    both = {key: (plain.get(key, ""), by_twin.get(key, "")) for key in ORDER_OF_ACTS}
+    shown = {key: " ".join(filter(None, words)) for key, words in both.items() if any(words)}
     return FitAdvice(fit_acts(bow), arrow_too_light(bow.facts), shown)
-
-
-def _blade(bow: FitBow) -> dict[str, str]:
-    """Which blade a fixed rest wants for this arrow."""
-    arrow, rest = bow.facts.on_bow.arrow, bow.facts.on_bow.of(REST)
-    if arrow is None or rest.get("kind") != FIXED:
-        return {}
-    thick = f"{blade_in(arrow.mass_gr):.3f}".lstrip("0")
-    words = (
-        f"A blade of {thick} in suits {arrow.mass_gr:g} grains; softer for a nock that stays high."
-    )
-    return {"centre_shot": words}
 
 
 def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:
     """Acts in the order of work; none while nothing that was read is outside."""
     outside = fit_outside(bow.facts, bow.bands)
-    acts = [*_moves(bow, outside), *(BY_HAND[key](bow) for key in outside if key in BY_HAND)]
-    return tuple(sorted(acts, key=lambda act: min(ORDER_OF_ACTS.index(key) for key in act.sets)))
+    by_hand = (BY_HAND[key](bow) for key in outside if key in BY_HAND)
+    acts = {act.sets: act for act in (*_moves(bow, outside), *by_hand)}
+    return tuple(sorted(acts.values(), key=_place_in_order))
+
+
+def _place_in_order(act: FitAct) -> int:
+    return min(ORDER_OF_ACTS.index(key) for key in act.sets)
 
 
 def tried(bow: FitBow, steps: Steps) -> dict[str, tuple[float, float]]:
@@ -104,7 +101,8 @@ def tried(bow: FitBow, steps: Steps) -> dict[str, tuple[float, float]]:
 
 def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:
     """Level and height together, centre shot by itself: the fewest taps that bring them inside."""
-    for group, keys in GROUPS:
+    at_the_nock = TIED_NOCK if bow.facts.on_bow.nock_is_tied else LOOP_HELD_NOCK
+    for group, keys in ((AT_THE_NOCK, at_the_nock), (SIDEWAYS, (REST_OUT,))):
         if any(name in outside for name in group):
             yield _move_act(bow, group, keys, outside)
 
@@ -115,7 +113,7 @@ def _move_act(
     known = [
         n for n in group if n in bow.bands and (c := bow.facts.current(n)) and c.fresh and c.summary
     ]
-    readings = {name: (bow.value(name), QUANTITIES[name].precision.sigma) for name in known}
+    readings = {name: (bow.best(name), QUANTITIES[name].precision.sigma) for name in known}
     adjusters = {key: adjuster_in(bow.adjusters, key) for key in keys}
     rates = {key: _rates(bow, one) for key, one in adjusters.items()}
     limits = {key: _limits(bow, key) for key in keys}
@@ -128,6 +126,7 @@ def _move_act(
         why += _room(bow, found.best.steps.get(REST_UP, 0))
     if "centre_shot" in sets:
         why += behind_centre(bow)
+    why += _beside_the_nock(bow, adjusters, found.best.steps)
     trials = sum(rate.trials for by in rates.values() for rate in by.values())
     return FitAct(
         sets,
@@ -138,6 +137,29 @@ def _move_act(
         sure=f"from {trials} trials on this bow" if trials else BY_GEOMETRY,
         others=tuple(_say_other(adjusters, one) for one in found.others),
     )  # fmt: skip
+
+
+def _beside_the_nock(bow: FitBow, adjusters: Mapping[str, Adjuster], steps: Steps) -> list[str]:
+    """What a move of the nock or the rest does besides: to peep and kisser, and on paper."""
+    raised = {key: adjusters[key].raises_in * count for key, count in steps.items()}
+    nock = sum(raised.values())
+    rest = steps.get(REST_UP, 0) * REST_STEP_IN
+    words = []
+    on_string = [n for n in ("nock_to_peep", "nock_to_kisser") if bow.facts.current(n)]
+    if nock and on_string:
+        names = " and ".join(bow.facts.named(n).name.lower() for n in on_string)
+        words.append(
+            f"{names.capitalize()}: {say_length(abs(nock))} {'less' if nock > 0 else 'more'}."
+        )
+    arrow = bow.facts.on_bow.arrow
+    tear = tear_up_in(nock, rest, arrow.length_in if arrow else USUAL_ARROW_IN)
+    if PAPER.shows(tear):
+        way = "higher" if tear > 0 else "lower"
+        doubt = PAPER.say_size(TEAR_DOUBT * tear)
+        words.append(
+            f"On paper the nock comes about {PAPER.say_size(tear)} {way} by geometry, give or take {doubt}."
+        )
+    return words
 
 
 def _room(bow: FitBow, taps: int) -> list[str]:
@@ -169,6 +191,8 @@ def _limits(bow: FitBow, key: str) -> tuple[int, int]:
     """Taps that are possible: the rest only as far as its slot has room."""
     if key == "nock_point":
         return -MOST_NOCK_TAPS, MOST_NOCK_TAPS
+    if key == LOOP_TURN:
+        return -MOST_TURNS, MOST_TURNS
     rooms = (
         [bow.facts.on_bow.room_in(up) for up in (False, True)] if key == REST_UP else [None, None]
     )
@@ -176,6 +200,48 @@ def _limits(bow: FitBow, key: str) -> tuple[int, int]:
         MOST_REST_STEPS if room is None else int(room / REST_STEP_IN + 1e-9) for room in rooms
     )
     return -min(down, MOST_REST_STEPS), min(up, MOST_REST_STEPS)
+
+
+def fit_estimates(bow: FitBow) -> dict[str, float]:
+    """Best estimates of what taps have moved: the newest reading and the one before it, carried along by what
+    was tapped in between, each weighted by its doubt. Only where nothing else moved the number.
+
+    A square shows sixteenths: moved from one edge of a band, a number is easily read at the other one, and
+    would be tapped to and fro by readings alone.
+    """
+    found = {}
+    for name in MOVED:
+        now = bow.facts.current(name)
+        if now is None or not now.fresh or now.summary is None:
+            continue
+        carried = _carried_along(bow, name, now)
+        if carried is None:
+            continue
+        value, variance = carried
+        weight = variance / (variance + now.summary.sigma**2)
+        found[name] = value + weight * (now.summary.value - value)
+    return found
+
+
+def _carried_along(bow: FitBow, name: str, now: Current) -> tuple[float, float] | None:
+    """The reading before the last taps, with them added, and its variance; None where something else moved
+    the number too, or nothing did."""
+    moved_by = [one for one in bow.facts.changes if one.change in QUANTITIES[name].stale_after]
+    last = max((one.seq for one in moved_by if one.seq < now.seq), default=None)
+    before = None if last is None else bow.facts.read_before(name, last)
+    if before is None or before.summary is None or before.points != now.points:
+        return None
+    value, variance = before.summary.value, before.summary.sigma**2
+    known = {one.key: one for one in bow.adjusters}
+    for one in moved_by:
+        if not before.seq < one.seq < now.seq:
+            continue
+        rate = _rates(bow, known[one.adjuster]).get(name) if one.adjuster in known else None
+        if rate is None:
+            return None
+        value += one.steps * rate.mean
+        variance += (one.steps * rate.sigma) ** 2
+    return value, variance
 
 
 def _rates(bow: FitBow, adjuster: Adjuster) -> dict[str, Rate]:

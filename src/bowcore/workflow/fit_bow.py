@@ -102,6 +102,10 @@ class FitBow:
         assert now is not None and now.summary is not None
         return now.summary.value
 
+    def best(self, key: str) -> float:
+        """The best estimate of a quantity that has been read."""
+        return self.facts.estimates.get(key, self.value(key))
+
     @cached_property
     def twin_now(self) -> Twin | None:
         """The bow with everything that was turned; None where the twin does not settle then."""
@@ -141,4 +145,6 @@ def turned(spec: BowSpec, facts: Facts, until: int | None = None) -> Changes:
 def say_off(bow: FitBow, name: str) -> str:
     """What a quantity reads, what it should be and why, in a sentence."""
     what, value, band = bow.facts.named(name), bow.value(name), bow.bands[name]
-    return f"{what.name}: {what.say(value)}; it should be {what.say(band.target)}, {band.because}."
+    best = bow.best(name)
+    also = "" if best == value else f" With the reading before the last move: {what.say(best)}."
+    return f"{what.name}: {what.say(value)}; it should be {what.say(band.target)}, {band.because}.{also}"

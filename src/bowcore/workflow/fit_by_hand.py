@@ -8,7 +8,7 @@ from bowcore.adjusters.peep_pair import PEEP_PAIR
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, NoModel, Refused
 from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
-from bowcore.fitting.on_the_bow import DROP_LIMB, REST
+from bowcore.fitting.on_the_bow import DROP_LIMB, REST, TIES
 from bowcore.fitting.peep import (
     DEGREES_A_MINUTE,
     PeepTurn,
@@ -18,19 +18,23 @@ from bowcore.fitting.peep import (
     transferred,
 )
 from bowcore.fitting.rest_cord import (
+    ANYWHERE,
     CLEAR_IN,
     DRIVERS,
     UP_WANTED_IN,
+    Clamp,
     Driver,
     arm_up,
     best_clamp,
+    clamp_points,
     cord_for,
     cord_run,
+    holds_clamp,
     now_up_at,
     seconds_to_rest,
     spring_needed,
 )
-from bowcore.fitting.ties import THREAD_ABOVE_IN, TieSchool, cord_cut, tie_plan
+from bowcore.fitting.ties import THREAD_ABOVE_IN, CordCut, TieSchool, cord_cut, tie_plan
 from bowcore.mechanics.bundle import effective_radius_in
 from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING
@@ -39,6 +43,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
+from bowcore.workflow.fit_needs import FINISHED_LOOP_IN, fit_outside
 
 SERVING_ADDS_IN = 0.03
 """What a centre serving adds to a string's thickness: our figure."""
@@ -74,24 +79,38 @@ def retie(bow: FitBow) -> FitAct:
 
 
 def new_loop(bow: FitBow) -> FitAct:
-    """A loop of another length is a new loop."""
-    band = bow.bands["loop_length"]
-    cut = cord_cut(band.target, bow.loops)
+    """A loop of another length, or one that stands aside, is a new loop, never the old one turned."""
+    outside = fit_outside(bow.facts, bow.bands)
+    sets = tuple(key for key in ("loop_length", "loop_facing") if key in outside)
+    wanted = bow.bands["loop_length"].target if "loop_length" in bow.bands else FINISHED_LOOP_IN[1]
+    cut = cord_cut(wanted, bow.loops)
     learned = (
         f"from {cut.learned_from} loops tied here"
         if cut.learned_from
         else "a usual figure; no loop tied here yet"
     )
     return FitAct(
-        ("loop_length",),
-        f"Tie a new loop: cut {say_length(cut.length_in)} of cord for {say_length(band.target)} finished. "
-        "Knots on opposite sides; ends melted away from the string.",
-        say_off(bow, "loop_length"),
-        change=Change.LOOP_OR_TIES,
-        expect=(("loop_length", band.target, cut.sigma_in / 2),),
+        sets,
+        f"Tie a new loop: cut {say_length(cut.length_in)} of cord for {say_length(wanted)} finished. "
+        f"Knots on opposite sides, {_where_the_knots_go(bow, sets)}; ends melted away from the string.",
+        " ".join(say_off(bow, key) for key in sets),
+        change=Change.LOOP if bow.facts.on_bow.tied else Change.LOOP_OR_TIES,
+        expect=tuple((key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets),
         sure=f"cord give or take {say_length(cut.sigma_in)}, {learned}",
         others=("Pulled tight with pliers first, a loop stretches by up to 1/16 in.",),
     )  # fmt: skip
+
+
+def _where_the_knots_go(bow: FitBow, sets: tuple[str, ...]) -> str:
+    if "loop_facing" not in sets:
+        return "straight behind the peep"
+    off = bow.value("loop_facing")
+    way = "clockwise" if off > 0 else "counter-clockwise"
+    return f"turned {QUANTITIES['loop_facing'].say_size(off)} {way} from where they are"
+
+
+def _loop_sigma(key: str, cut: CordCut) -> float:
+    return cut.sigma_in / 2 if key == "loop_length" else QUANTITIES[key].precision.sigma
 
 
 def move_on_string(key: str) -> Callable[[FitBow], FitAct]:
@@ -122,13 +141,25 @@ def set_cord(bow: FitBow) -> FitAct:
     by_limb = bow.facts.on_bow.of(REST).get("kind") == DROP_LIMB
     return FitAct(
         ("cord_up",),
-        _by_a_limb() if by_limb else _by_a_cable(),
+        _by_a_limb() if by_limb else _clamp_first(bow) + _by_a_cable(),
         " ".join(why),
         change=Change.REST,
         expect=(("cord_up", bow.bands["cord_up"].target, QUANTITIES["cord_up"].precision.sigma),),
         sure="the cord takes its own length",
         others=("Or move the clamp: toward the cam that takes the cable up, the arm comes later.",),
     )  # fmt: skip
+
+
+def _clamp_first(bow: FitBow) -> str:
+    """Where the clamp goes before its cord is set: it sits on bare threads; "" where it sits well."""
+    clamp, now, on_bow = bow.facts.on_bow.clamp, bow.twin_now, bow.facts.on_bow
+    if clamp is None or now is None or holds_clamp(clamp.place_in, on_bow.served):
+        return ""
+    try:
+        place = best_clamp(now, clamp.driver, UP_WANTED_IN, on_bow.lift_in, on_bow.served).place_in
+    except (Refused, BadInput):
+        return "Serve the cable longer under the clamp. "
+    return f"Move the clamp to {say_length(place)} from the lower cam, onto the serving. "
 
 
 def _by_a_cable() -> str:
@@ -232,26 +263,46 @@ def figures_of_cord(bow: FitBow) -> str:
     if clamp is None or now is None:
         return ""
     name = DRIVERS[clamp.driver].lower()
+    bare = _say_bare_threads(bow, clamp, now)
     try:
         run = cord_run(now, clamp, bow.twin)
         cord = cord_for(run, UP_WANTED_IN, bow.facts.on_bow.lift_in)
         up = arm_up(run, cord, bow.facts.on_bow.lift_in)
     except (Refused, BadInput) as error:
-        return f"{error} {_other_place(now, clamp.driver, bow.facts.on_bow.lift_in)}".rstrip()
+        return f"{bare} {error} {_other_place(bow, now, clamp.driver)}".strip()
     begins = (
         "" if up.begins_in is None else f", begins to rise {say_length(up.begins_in, 8)} before"
     )
     comes = say_length(up.before_full_draw_in or 0, 8)
-    return f"By the twin, on {name}: up {comes} before full draw{begins}.{_say_falling(bow, now)}"
+    found = f"By the twin, on {name}: up {comes} before full draw{begins}.{_say_falling(bow, now)}"
+    return f"{bare} {found}".strip()
 
 
-def _other_place(twin: Twin, driver: Driver, lift_in: float) -> str:
-    """Where a clamp on the same cable or limb would do; "" if nowhere."""
-    try:
-        place = best_clamp(twin, driver, UP_WANTED_IN, lift_in).place_in
-    except (Refused, BadInput):
+def _say_bare_threads(bow: FitBow, clamp: Clamp, twin: Twin) -> str:
+    """That the clamp does not sit on serving, and where it would; or that the new cable's serving has to be
+    looked at; "" where it sits well."""
+    on_bow = bow.facts.on_bow
+    if clamp.driver.is_limb:
         return ""
-    return f"By the twin {say_length(place)} would do, if the serving holds a clamp there."
+    if on_bow.served == ANYWHERE:
+        new = clamp.driver.value in bow.facts.replaced
+        return "The cable is new: look where its serving ends, and write it down." if new else ""
+    if holds_clamp(clamp.place_in, on_bow.served):
+        return ""
+    place = say_length(clamp.place_in)
+    other = _other_place(bow, twin, clamp.driver)
+    return f"At {place} the clamp sits on bare threads. {other} Or serve the cable longer."
+
+
+def _other_place(bow: FitBow, twin: Twin, driver: Driver) -> str:
+    """Where a clamp on the same cable or limb would do; "" if nowhere."""
+    on_bow = bow.facts.on_bow
+    try:
+        place = best_clamp(twin, driver, UP_WANTED_IN, on_bow.lift_in, on_bow.served).place_in
+    except (Refused, BadInput):
+        return "No served place on it brings the arm up in time."
+    served = "" if on_bow.served != ANYWHERE else ", if the serving holds a clamp there"
+    return f"By the twin {say_length(place)} would do{served}."
 
 
 def _say_falling(bow: FitBow, twin: Twin) -> str:
@@ -266,6 +317,17 @@ def _say_falling(bow: FitBow, twin: Twin) -> str:
         f" The fletching is at the rest {1000 * seconds:.0f} ms later: to be {say_length(CLEAR_IN)} lower "
         f"by then the arm needs a spring of {spring:.0f} times its weight."
     )
+
+
+def clamp_at_full_draw(bow: FitBow) -> list[float] | None:
+    """Where the rest's cord is clamped at full draw, x and y [in]; None where that is not known."""
+    clamp, now = bow.facts.on_bow.clamp, bow.twin_now
+    if clamp is None or now is None:
+        return None
+    try:
+        return clamp_points(now, now.full_draw, clamp, bow.twin)[0].tolist()  # type: ignore[no-any-return]
+    except BadInput:
+        return None
 
 
 def cord_up_now(bow: FitBow) -> float | None:
@@ -326,7 +388,7 @@ def _say_start(twin: Twin) -> str:
 
 def _say_pinch(bow: FitBow, twin: Twin) -> str:
     angles = string_angles(twin)
-    tie = float(bow.facts.on_bow.of("ties").get("above_in", THREAD_ABOVE_IN))
+    tie = float(bow.facts.on_bow.of(TIES).get("above_in", THREAD_ABOVE_IN))
     needed = gap_needed_in(angles, _served_in(bow), tie)
     return (
         f"At full draw the string stands at {angles.included_deg:.0f} degrees; nock and ties want about "
@@ -335,12 +397,16 @@ def _say_pinch(bow: FitBow, twin: Twin) -> str:
 
 
 def _served_in(bow: FitBow) -> float:
-    """Thickness of the served string. [in]"""
+    """Thickness of the served string, measured, else by its strands. [in]"""
+    measured = bow.facts.on_bow.of(TIES).get("serving_in")
+    if measured is not None:
+        return float(measured)
     return 2 * sqrt(2) * effective_radius_in(bow.spec.part(STRING).strands) + SERVING_ADDS_IN
 
 
 BY_HAND: Mapping[str, Callable[[FitBow], FitAct]] = {
-    "nock_gap": retie, "loop_length": new_loop, "nock_to_peep": move_on_string("nock_to_peep"),
+    "nock_gap": retie, "loop_length": new_loop, "loop_facing": new_loop,
+    "nock_to_peep": move_on_string("nock_to_peep"),
     "nock_to_kisser": move_on_string("nock_to_kisser"), "cord_up": set_cord, "peep_turn": turn_peep,
 }  # fmt: skip
 """What is done by hand or in the press about each quantity."""

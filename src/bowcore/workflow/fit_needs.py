@@ -19,14 +19,20 @@ from bowcore.workflow.services import FIT_SERVICES
 
 FIT_GAP_IN = (1 / 64, 1 / 32, 1 / 16)
 """Least, wanted, most free play of the nock."""
-LEVEL_IN = (0.0, 1 / 16, 1 / 8)
-"""The nock is level with the rest to an eighth high."""
+LEVEL_IN = (-1 / 32, 1 / 16, 1 / 8)
+"""The nock is level with the rest, as near as that is seen, to an eighth high."""
+EDGE_CHANCE = 0.6
+"""A number that was read at the very edge of its band is as likely outside: it is set while that is cheap.
+Our figure."""
 FINISHED_LOOP_IN = (1 / 2, 9 / 16, 5 / 8)
 _ORDER = (
     "nock_to_peep", "nock_height", "arrow_level", "nock_gap", "loop_length", "nock_to_kisser", "centre_shot",
-    "front_back", "cord_up", "peep_turn",
+    "front_back", "cord_up", "peep_turn", "loop_facing",
 )  # fmt: skip
-"""Peep before loop, level before lateral, the cord when the rest stands, the archer's eye last."""
+"""Peep before loop, level before lateral, the cord when the rest stands, the archer's eye last, and
+the loop straight behind it."""
+NEVER_BEFORE = ("peep_turn", "loop_facing")
+"""A new string turns both; nobody puts them back to a number."""
 
 
 def is_fitted(facts: Facts) -> bool:
@@ -53,7 +59,7 @@ def fit_asks(facts: Facts) -> tuple[str, ...]:
 def _known_of(facts: Facts, key: str) -> bool:
     """Whether a quantity was read at the start, or belongs to something that was written down."""
     before = facts.baseline(key)
-    described = QUANTITIES[key].needs in {"drop_away", "ties", "gauged"} or key == "peep_turn"
+    described = QUANTITIES[key].needs in {"drop_away", "ties", "gauged"} or key in NEVER_BEFORE
     level = key == "arrow_level" and facts.on_bow.arrow is not None
     return bool(before and before.summary) or described or level
 
@@ -82,9 +88,9 @@ def fit_unread(facts: Facts) -> tuple[str, ...]:
 
 
 def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
-    """What the fit has read and found outside its band."""
+    """What the fit has read and found outside its band, or at the very edge of it."""
     judged = (key for key in fit_asks(facts) if key in bands and key not in facts.left)
-    return tuple(key for key in judged if _outside(facts.current(key), bands[key]))
+    return tuple(key for key in judged if _outside(facts, key, bands[key]))
 
 
 def fit_bands(facts: Facts) -> dict[str, Band]:
@@ -100,6 +106,9 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
         ),
         "cord_up": _cord_band(facts),
         "peep_turn": around(0, QUANTITIES["peep_turn"].tolerance, "policy", "at full draw"),
+        "loop_facing": around(
+            0, QUANTITIES["loop_facing"].tolerance, "policy", "straight behind the peep"
+        ),
     }
     if facts.path == NEW_SETUP:
         tolerance = QUANTITIES["centre_shot"].tolerance
@@ -107,9 +116,15 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
             FINISHED_LOOP_IN, f"{_ends(FINISHED_LOOP_IN)}; the release decides"
         )
         usual["centre_shot"] = around(
-            USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start; shooting decides"
+            _usual_centre_in(facts), tolerance, "policy", "a usual start; shooting decides"
         )
     return {key: band for key, band in usual.items() if key in asked}
+
+
+def _usual_centre_in(facts: Facts) -> float:
+    """By the points that it was read between: out from the riser's face, or on the string's plane. [in]"""
+    read = facts.current("centre_shot")
+    return 0.0 if read is not None and read.points[0] == "string_plane" else USUAL_CENTRE_SHOT_IN
 
 
 def _cord_band(facts: Facts) -> Band:
@@ -139,9 +154,12 @@ def _still_up(facts: Facts, key: str) -> bool:
     return up is not None and _cord_band(facts).judge(up).inside
 
 
-def _outside(now: Current | None, band: Band) -> bool:
-    read = now is not None and now.fresh and now.summary is not None
-    return read and not band.judge(now.summary.value).inside  # type: ignore[union-attr]
+def _outside(facts: Facts, key: str, band: Band) -> bool:
+    now = facts.current(key)
+    if now is None or not now.fresh or now.summary is None:
+        return False
+    best = facts.estimates.get(key, now.summary.value)
+    return band.chance_inside(best, now.summary.sigma) < EDGE_CHANCE
 
 
 def _settled(now: Current | None) -> bool:

@@ -10,6 +10,7 @@ from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO, BowNow, written_
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.shim import SHIM_MARKS
 from bowcore.errors import BadInput
+from bowcore.fitting.on_the_bow import REST
 from bowcore.mechanics.kits import read_pair
 from bowcore.mechanics.lay import LIKE
 from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, Family
@@ -65,9 +66,12 @@ class Mark:
     missed_later: str
     kind: str = "words"
     choices: tuple[tuple[str, str], ...] = ()
+    thing: str = ""
+    """The thing on the bow whose details say it better."""
 
 
 LAYS = tuple((lay.value, words) for lay, words in LIKE.items())
+REST_CORD = "rest_cord"
 MODULE_MARKS = ("module_top", "module_bottom")
 _WITH_LAY = (
     (STRING, "string"), (CABLE_A, "cable that the top cam takes up"),
@@ -95,14 +99,14 @@ MARKS = (
          (("done", "Marks are on"), ("none", "Not wanted"))),
     Mark("routing", "Routing", "which cable runs on which side of what, from behind the bow",
          "The cables cross only one way that keeps the arrow clear."),
-    Mark("rest_cord", "Rest cord", "to which cable or limb, and where it is clamped",
-         "The new serving may end elsewhere; then the clamp does not sit on it."),
+    Mark(REST_CORD, "Rest cord", "to which cable or limb, and where it is clamped",
+         "The new serving may end elsewhere; then the clamp does not sit on it.", thing=REST),
     Mark("silencers", "Silencers and weights", "where each sits, from the nearer cam or nock",
          "Moving a string weight by half an inch changes the arrow's speed."),
 )  # fmt: skip
 
 _MARKS_OF = {mark.key: mark for mark in MARKS}
-_MARKS_WITH = {"rest": "rest_cord", "silencers": "silencers"}
+_MARKS_WITH = {"rest": REST_CORD, "silencers": "silencers"}
 
 
 @dataclass(frozen=True)

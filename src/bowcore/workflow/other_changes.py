@@ -22,6 +22,9 @@ OTHER_CHANGES = (
     ),
     OtherChange(Change.PEEP, "Peep", "moved, turned or tied anew, by how much"),
     OtherChange(Change.LOOP_OR_TIES, "Loop or nock ties", "what was tied anew, and where"),
+    OtherChange(
+        Change.LOOP, "Loop alone, its ties left on", "how long, and which way its knots sit"
+    ),
     OtherChange(Change.REST, "Rest", "which way it went, and by how much"),
     OtherChange(Change.ARROW_OR_NOCK, "Arrow or nock", "which arrow or nock from now on"),
 )

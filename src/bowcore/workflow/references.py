@@ -7,28 +7,57 @@ gives the places of points that differ from their neighbours by a known length.
 from collections.abc import Mapping
 from math import sqrt
 
-from bowcore.fitting.on_the_bow import REST_HOLE_IN
+from bowcore.fitting.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
+from bowcore.fitting.ties import TieSchool
 from bowcore.mechanics.bundle import effective_radius_in
 
 Points = tuple[str, str]
 
 
-def known_places(
-    strands: int, shaft_in: float | None = None, hole_in: float = REST_HOLE_IN
-) -> dict[str, float]:
+def known_places(strands: int, on_bow: OnTheBow = NOTHING_WRITTEN_DOWN) -> dict[str, float]:
     """Places of the points that are known on a bow, each along its own quantity's axis. [in]
 
     The far face of a string of so many strands lies behind the near one by its thickness, its serving
     left out; the lower edge of the rest hole lies under its centre by half of it, the arrow's underside under
-    its centre by half the shaft, once the arrow is known.
+    its centre by half the shaft, once the arrow is known. Along the string, upward from the nock's groove,
+    the tie and the loop's knot follow from the nock's height, the peep's top edge from the peep's.
     """
-    known_arrow = {} if shaft_in is None else {"arrow_centre": 0.0, "arrow_under": -shaft_in / 2}
-    return known_arrow | {
-        "near_face": 0.0,
-        "far_face": 2 * sqrt(2) * effective_radius_in(strands),
-        "hole_centre": 0.0,
-        "hole_edge": -hole_in / 2,
-    }
+    return _across(strands) | _at_the_rest(on_bow) | _along_the_string(on_bow)
+
+
+def _across(strands: int) -> dict[str, float]:
+    return {"near_face": 0.0, "far_face": 2 * sqrt(2) * effective_radius_in(strands)}
+
+
+def _at_the_rest(on_bow: OnTheBow) -> dict[str, float]:
+    found = {"hole_centre": 0.0, "hole_edge": -on_bow.hole_in / 2, "riser_face": 0.0}
+    if (plane := on_bow.string_plane_in) is not None:
+        found["string_plane"] = plane
+    arrow = on_bow.arrow
+    if arrow is not None:
+        found |= {"arrow_centre": 0.0, "arrow_under": -arrow.shaft_in / 2}
+    return found
+
+
+def _along_the_string(on_bow: OnTheBow) -> dict[str, float]:
+    """The loop's two knots hold the nock between them, above the tie where there is one; its middle is known
+    only where no tie moves one of them."""
+    found = {"peep_centre": 0.0}
+    if (peep := on_bow.peep_height_in) is not None:
+        found["peep_top"] = peep / 2
+    arrow, school = on_bow.arrow, on_bow.tie_school
+    if arrow is None or not arrow.nock_in or school is None:
+        return found
+    over = arrow.nock_in / 2
+    found |= {"nock_groove": 0.0}
+    tie = on_bow.tie_height_in
+    if school.ties_above:
+        found |= {"nock_tie": over} | ({} if tie is None else {"loop_knot": over + tie})
+    else:
+        found |= {"loop_knot": over}
+    if school in (TieSchool.NONE, TieSchool.BOTH, TieSchool.LAST):
+        found["loop_centre"] = 0.0
+    return found
 
 
 def shift_in(taken: Points, wanted: Points, known: Mapping[str, float]) -> float | None:

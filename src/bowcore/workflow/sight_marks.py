@@ -1,14 +1,18 @@
 """Where the customer's sight marks go after the work, and a new tape: by the arrow's speed before and now."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import hypot
 
 from bowcore.errors import BadInput
-from bowcore.fitting.on_the_bow import SIGHT
+from bowcore.fitting.on_the_bow import SIGHT, OnTheBow
 from bowcore.fitting.sight import (
+    FEET_A_YARD,
+    LEAST_MARKS,
     Flight,
     MovedMark,
     SightGeometry,
+    fitted_drag,
     miss_by_axis_in,
     moved_marks,
     pin_place_in,
@@ -22,12 +26,27 @@ TAPE_FROM_YD, TAPE_TO_YD, NAMED_EVERY_YD = 20, 80, 10
 
 
 @dataclass(frozen=True)
-class SightMarks:
-    """Speeds before and now [ft/s], and every mark that moves."""
+class SpeedRead:
+    """An arrow's speed as it was read, with its standard deviation, and when, in words. [ft/s]"""
 
-    before_fps: float
+    fps: float
+    sigma: float
+    when: str
+
+
+@dataclass(frozen=True)
+class SightMarks:
+    """Speeds before and now [ft/s], and every mark that moves.
+
+    `drag_per_ft` is by how much of itself a foot slows the arrow, by two marks that the archer has shot; None
+    where the marks are computed without it, and `why_no_drag` says why where marks were written down.
+    """
+
+    before: SpeedRead
     now_fps: float
     marks: tuple[MovedMark, ...]
+    drag_per_ft: float | None = None
+    why_no_drag: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,41 +78,67 @@ def flight_now(facts: Facts) -> Flight | None:
     return flight_of(now) if now and now.fresh else None
 
 
-def missing_for_marks(facts: Facts) -> list[str]:
+def speed_before(facts: Facts, last_visit: SpeedRead | None = None) -> SpeedRead | None:
+    """The speed by which the customer's marks were shot: as the bow came in, else as it left last time."""
+    read = facts.baseline("arrow_speed")
+    if flight_of(read) is None or read is None or read.summary is None:
+        return last_visit
+    return SpeedRead(read.summary.value, read.summary.sigma, "as it came in")
+
+
+def missing_for_marks(facts: Facts, last_visit: SpeedRead | None = None) -> list[str]:
     """What has to be known before marks can be predicted, in words."""
     found = []
     if facts.on_bow.sight is None:
         found.append("peep to pin and the peep's height above the arrow, at full draw")
-    if flight_of(facts.baseline("arrow_speed")) is None:
+    if speed_before(facts, last_visit) is None:
         found.append("the arrow's speed as it came in")
     if flight_now(facts) is None:
         found.append("its speed now, with the same arrow")
     return found
 
 
-def sight_marks(facts: Facts) -> SightMarks | None:
-    """Where the marks go, without drag; None while something is not known.
+def with_drag(speed_fps: float, on_bow: OnTheBow) -> tuple[Flight, str]:
+    """How an arrow of a speed flies by the archer's own marks, the nearest and the farthest; without drag
+    where they do not show any, and why, in a sentence."""
+    plain, marks = Flight(speed_fps), on_bow.shot_marks
+    if on_bow.sight is None or len(marks) < LEAST_MARKS:
+        return plain, ""
+    try:
+        return fitted_drag(speed_fps, on_bow.sight, marks[0], marks[-1]), ""
+    except BadInput as error:
+        return plain, str(error)
+
+
+def sight_marks(facts: Facts, last_visit: SpeedRead | None = None) -> SightMarks | None:
+    """Where the marks go; None while something is not known.
 
     The same arrow is shot before and after, so that the scatter of both counts. A distance that the arrow
     does not reach is left out.
     """
-    sight, was, now = (
-        facts.on_bow.sight,
-        facts.baseline("arrow_speed"),
-        facts.current("arrow_speed"),
-    )
-    before, after = flight_of(was), flight_now(facts)
-    if sight is None or before is None or after is None or was is None or now is None:
+    sight, now = facts.on_bow.sight, facts.current("arrow_speed")
+    before, after = speed_before(facts, last_visit), flight_now(facts)
+    if sight is None or before is None or after is None or now is None or now.summary is None:
         return None
-    assert was.summary is not None and now.summary is not None
-    sigma = (was.summary.sigma**2 + now.summary.sigma**2) ** 0.5
+    flight, why_not = with_drag(before.fps, facts.on_bow)
+    sigma = hypot(before.sigma, now.summary.sigma)
     marks: list[MovedMark] = []
     for distance in _distances(facts):
         try:
-            marks += moved_marks(before, after.speed_fps, sight, [distance], sigma)
+            marks += moved_marks(flight, after.speed_fps, sight, [distance], sigma)
         except BadInput:
             continue
-    return SightMarks(before.speed_fps, after.speed_fps, tuple(marks)) if marks else None
+    if not marks:
+        return None
+    return SightMarks(before, after.speed_fps, tuple(marks), flight.drag_per_ft or None, why_not)
+
+
+def flight_for_tape(facts: Facts, last_visit: SpeedRead | None = None) -> Flight | None:
+    """How the arrow flies now, with the drag that the archer's marks show; None while it was not read."""
+    now, before = flight_now(facts), speed_before(facts, last_visit)
+    if now is None or before is None:
+        return now
+    return replace(now, drag_per_ft=with_drag(before.fps, facts.on_bow)[0].drag_per_ft)
 
 
 def _distances(facts: Facts) -> Sequence[float]:
@@ -127,11 +172,23 @@ def say_axis(flight: Flight) -> str:
 
 def say_moved(marks: SightMarks) -> str:
     """What to tell the customer, in a sentence: the nearest and the farthest mark."""
-    change = marks.now_fps - marks.before_fps
+    change = marks.now_fps - marks.before.fps
     what = QUANTITIES["arrow_speed"]
     way = "faster" if change > 0 else "slower"
     hits = ", ".join(
         f"{abs(one.impact_in):.1f} in {'lower' if one.impact_in > 0 else 'higher'} at {one.distance_yd:g} yd"
         for one in dict.fromkeys((marks.marks[0], marks.marks[-1]))
     )
-    return f"{what.say_size(change)} {way} with the same arrow: by the old marks it hits {hits}."
+    moved = f"{what.say_size(change)} {way} than {marks.before.when}"
+    return f"{moved}, with the same arrow: by the old marks it hits {hits}."
+
+
+def say_drag(marks: SightMarks) -> str:
+    """What the marks rest on, in a sentence."""
+    if marks.drag_per_ft is not None:
+        lost = FEET_A_YARD * AXIS_YD * marks.drag_per_ft
+        by_then = f"about {lost:.0%} of its speed at {AXIS_YD:g} yd"
+        return f"With the drag that the archer's own marks show: {by_then}."
+    if marks.why_no_drag:
+        return f"Without drag. {marks.why_no_drag}"
+    return "Without drag: write down where two of the archer's marks are, and it is counted in."

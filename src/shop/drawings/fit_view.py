@@ -39,20 +39,31 @@ class FitFigures:
     has_kisser: bool = False
     has_loop: bool = True
     left_handed: bool = False
+    asked: str = ""
+    opens: str = ""
+    """Key of the reading that is being typed, and the address that opens another: its key follows."""
 
 
 def fit_from_the_side(now: FitFigures) -> SafeString:
     """The string with what sits on it, the arrow on its rest, the rest's hole."""
-    parts = [line(STRING_X, 12, STRING_X, HEIGHT - 16, "string"), *_arrow(now), *_ties()]
+    parts = [line(STRING_X, 12, STRING_X, HEIGHT - 16, "string"), *_arrow(now), *_ties(now)]
     if now.has_peep:
         parts += _peep(now)
     if now.has_kisser:
-        parts += _on_string("kisser", "nock_to_kisser", now.kisser_in)
+        parts += _on_string(now, "kisser", "nock_to_kisser", now.kisser_in)
     if now.has_loop:
         parts += _loop(now)
     note = f"to scale; the arrow's slope {LARGER:g} times as steep"
     parts.append(text(8, HEIGHT - 6, note, class_="note"))
-    return picture(WIDTH, HEIGHT, "The middle of the string from the side", "fit", parts)
+    role = "group" if now.opens else "img"
+    return picture(WIDTH, HEIGHT, "The middle of the string from the side", "fit", parts, role)
+
+
+def _value(now: FitFigures, key: str, words: str, x: float, y: float, anchor: str = "start") -> str:
+    """A reading beside its line; where it may be typed, it opens that reading."""
+    here = " here" if key == now.asked else ""
+    label = text(x, y, words, class_=f"value{here}", text_anchor=anchor)
+    return element("a", label, href=f"{now.opens}{key}") if now.opens else label
 
 
 def fit_from_above(now: FitFigures) -> SafeString:
@@ -73,13 +84,18 @@ def fit_from_above(now: FitFigures) -> SafeString:
             line(24, y, STRING_X, y, "shaft" if now.centre_in is not None else "shaft guess")
         )
         what = quantity("centre_shot")
-        words = f"{what.say(where)} in" if now.centre_in is not None else "centre shot not read"
-        parts.append(text(STRING_X - 4, y - 8, words, class_="value", text_anchor="end"))
+        words = (
+            f"{what.say(where)} {what.sign}"
+            if now.centre_in is not None
+            else "centre shot not read"
+        )
+        parts.append(_value(now, what.key, words, STRING_X - 4, y - 8, "end"))
     parts.append(
         element("circle", cx=STRING_X, cy=face + out * (where or 0.8) * span / 2, r=4, class_="dot")
     )
     parts.append(text(STRING_X + 10, ABOVE_HEIGHT - 8, "string", class_="note"))
-    return picture(WIDTH, ABOVE_HEIGHT, "The arrow from above", "fit", parts)
+    role = "group" if now.opens else "img"
+    return picture(WIDTH, ABOVE_HEIGHT, "The arrow from above", "fit", parts, role)
 
 
 def _arrow(now: FitFigures) -> list[str]:
@@ -108,46 +124,57 @@ def _arrow(now: FitFigures) -> list[str]:
     )
     rest = element("path", d=f"M{rest_x - 9},{rest_y + thick / 2} h18 l-9,16 z", class_="rest")
     words = quantity("arrow_level").say(level) if now.level_in is not None else "level not read"
-    label = text(rest_x - 8, rest_y - 18, words, class_="value")
-    return [hole, shaft, nock, rest, label]
+    label = _value(now, "arrow_level", words, rest_x - 8, rest_y - 18)
+    return [hole, shaft, nock, rest, label, *_height_of_nock(now, rest_x, hole_y)]
 
 
-def _ties() -> list[str]:
+def _height_of_nock(now: FitFigures, rest_x: float, hole_y: float) -> list[str]:
+    """The nock's height against the rest's hole."""
+    if now.height_in is None:
+        return []
+    words = f"nock height {quantity('nock_height').say(now.height_in)}"
+    low = max(hole_y, NOCK_Y) + 38
+    return [_value(now, "nock_height", words, rest_x - 8, low)]
+
+
+def _ties(now: FitFigures) -> list[str]:
     top, under = NOCK_Y - 10, NOCK_Y + 6
-    return [
+    ties = [
         element("rect", x=STRING_X - 4, y=y, width=8, height=4, class_="tie") for y in (top, under)
     ]
+    if now.play_in is None:
+        return ties
+    what = quantity("nock_gap")
+    words = f"play {what.say(now.play_in)} {what.sign}"
+    return [*ties, _value(now, what.key, words, STRING_X - 12, NOCK_Y - 18, "end")]
 
 
 def _peep(now: FitFigures) -> list[str]:
     y = NOCK_Y - (now.peep_in if now.peep_in is not None else USUAL["peep"]) * PIXELS_AN_INCH
     peep = element("ellipse", cx=STRING_X, cy=y, rx=6, ry=11, class_="peep")
-    return [peep, *_height_label("nock_to_peep", now.peep_in, y)]
+    return [peep, *_height_label(now, "nock_to_peep", now.peep_in, y)]
 
 
-def _on_string(name: str, key: str, value: float | None) -> list[str]:
+def _on_string(now: FitFigures, name: str, key: str, value: float | None) -> list[str]:
     y = NOCK_Y - (value if value is not None else USUAL[name]) * PIXELS_AN_INCH
     button = element("rect", x=STRING_X - 5, y=y - 4, width=10, height=8, class_="tie")
-    return [button, *_height_label(key, value, y)]
+    return [button, *_height_label(now, key, value, y)]
 
 
-def _height_label(key: str, value: float | None, y: float) -> list[str]:
+def _height_label(now: FitFigures, key: str, value: float | None, y: float) -> list[str]:
     what = quantity(key)
-    words = f"{what.say(value)} in" if value is not None else "not read"
+    words = f"{what.say(value)} {what.sign}" if value is not None else "not read"
     side = LABEL_X + 26
     return [
         line(side, y, side, NOCK_Y, "span"),
         line(STRING_X + 8, y, side + 5, y, "span"),
-        text(side + 8, (y + NOCK_Y) / 2, words, class_="value"),
+        _value(now, key, words, side + 8, (y + NOCK_Y) / 2),
     ]
 
 
 def _loop(now: FitFigures) -> list[str]:
     reach = (now.loop_in if now.loop_in is not None else USUAL["loop"]) * PIXELS_AN_INCH
     loop = element("ellipse", cx=STRING_X + reach / 2, cy=NOCK_Y, rx=reach / 2, ry=9, class_="loop")
-    words = (
-        f"loop {quantity('loop_length').say(now.loop_in)} in"
-        if now.loop_in is not None
-        else "loop not read"
-    )
-    return [loop, text(STRING_X + 4, NOCK_Y + 34, words, class_="value")]
+    what = quantity("loop_length")
+    words = "loop not read" if now.loop_in is None else f"loop {what.say(now.loop_in)} {what.sign}"
+    return [loop, _value(now, what.key, words, STRING_X + 4, NOCK_Y + 34)]

@@ -4,6 +4,9 @@ from django import forms
 
 from bowcore.adjusters.rest_move import MOST_REST_STEPS
 from bowcore.adjusters.steps import Steps
+from bowcore.errors import BadInput
+from bowcore.quantities.catalogue import FITTED_TO_SHOOT, QUANTITIES
+from bowcore.quantities.entries import read_both, read_entry
 from shop.jobs.action_view import SubmissionForm
 
 LONGEST_DETAIL = 100
@@ -42,6 +45,30 @@ class TriedForm(forms.Form):
     def steps(self) -> Steps:
         """What was set; nothing where it cannot be read."""
         return Steps({key: count for key, count in self.cleaned_data.items() if count})
+
+
+class BeingTypedForm(forms.Form):
+    """A reading of the fit while it is typed: the drawing shows it before it is saved."""
+
+    quantity = forms.ChoiceField(choices=[(key, key) for key in FITTED_TO_SHOOT])
+    text = forms.CharField(max_length=40, required=False)
+    other = forms.CharField(max_length=40, required=False)
+    direction = forms.CharField(max_length=20, required=False)
+
+    def typed(self) -> dict[str, float]:
+        """What it would be, by quantity; empty while it cannot be read yet, or is nothing that a bow has."""
+        given = self.cleaned_data
+        what = QUANTITIES[given["quantity"]]
+        try:
+            entry = (
+                read_both(what, given["text"], given["other"])
+                if what.two
+                else read_entry(what, given["text"], given["direction"])
+            )
+        except BadInput:
+            return {}
+        least, most = what.limits
+        return {what.key: float(entry.value)} if least <= entry.value <= most else {}
 
 
 class FitActForm(SubmissionForm):

@@ -1,10 +1,11 @@
 """What the screens of the fit show."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.http import HttpRequest
+from django.urls import reverse
 from django.utils.safestring import SafeString
 
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_UP
@@ -16,12 +17,13 @@ from bowcore.mechanics.outline import outline
 from bowcore.workflow import cautions
 from bowcore.workflow.fit_advice import MOVED, fit_advice, tried
 from bowcore.workflow.fit_bow import FitAct, FitBow
-from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN
+from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN, clamp_at_full_draw
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
 from bowcore.workflow.sight_marks import (
-    flight_now,
+    flight_for_tape,
     missing_for_marks,
     say_axis,
+    say_drag,
     say_moved,
     sight_marks,
     tape,
@@ -30,7 +32,7 @@ from bowcore.workflow.steps.fit import FitStep
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
 from shop.drawings.full_draw import full_draw
 from shop.drawings.sight_tape import sight_tape
-from shop.fitting.selectors import arrows_of
+from shop.fitting.selectors import arrows_of, speed_of_last_visit
 from shop.fitting.state import fit_bow_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
@@ -78,6 +80,7 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     shown["rows"] = [
         row for row in shown["rows"] if not acts or row.quantity.key not in acts[0].act.sets
     ]
+    asked_now = shown.get("asked")
     return "fitting/fit.html", shown | {
         "act": acts[0] if acts else None,
         "more_acts": acts[1:],
@@ -88,7 +91,7 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "may_try": any(key in MOVED for key in asked),
         "tries": TAPS_TRIED,
         "most_tried": MOST_REST_STEPS,
-        **fit_drawn_context(state, NO_STEPS),
+        **fit_drawn_context(state, asked=asked_now.row.quantity.key if asked_now else ""),
         **_arrow_context(state),
         **leaving(state),
     }  # fmt: skip
@@ -100,14 +103,18 @@ def _at_full_draw(bow: FitBow) -> SafeString | str:
     if now is None:
         return ""
     height = read.summary.value if read and read.summary else USUAL_PEEP_IN
-    return full_draw(outline(now, now.full_draw), height, string_angles(now).included_deg)
+    drawn = outline(now, now.full_draw)
+    return full_draw(drawn, height, string_angles(now).included_deg, clamp_at_full_draw(bow))
 
 
-def fit_drawn_context(state: JobState, steps: Steps) -> Context:
-    """The drawings after some taps, and what would be read then."""
+def fit_drawn_context(
+    state: JobState, steps: Steps = NO_STEPS, typed: Mapping[str, float] = {}, asked: str = ""
+) -> Context:
+    """The drawings after some taps or with a reading that is being typed, and what would be read then."""
     after = tried(state.fit_bow(), steps) if steps else {}
-    read = {key: value for key, (value, _) in after.items()}
-    figures = _figures(state, read)
+    read = {key: value for key, (value, _) in after.items()} | dict(typed)
+    opens = f"{reverse('step', args=[state.job.pk, FitStep.key])}?at="
+    figures = replace(_figures(state, read), asked=asked or next(iter(typed), ""), opens=opens)
     said = [(state.facts.named(key), value, state.bands.get(key)) for key, value in read.items()]
     return {
         "side": fit_from_the_side(figures),
@@ -126,7 +133,8 @@ def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Co
     chosen = next((one for one in THINGS if one.key == opened), None)
     if chosen is None:
         chosen = next((one for one, words in rows if not words), THINGS[0])
-    values = dict(known.of(chosen.key)) | {k: typed[k] for k in typed}
+    said = {"name": state.job.arrows} if chosen.key == ARROW else {}
+    values = said | dict(known.of(chosen.key)) | {k: typed[k] for k in typed}
     return {
         "things": rows,
         "opened": chosen,
@@ -138,14 +146,15 @@ def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Co
 
 def sight_context(state: JobState) -> Context:
     """The marks that move, and the tape for the speed now; what is missing for them."""
-    facts = state.facts
-    flight, geometry = flight_now(facts), facts.on_bow.sight
+    facts, last_visit = state.facts, speed_of_last_visit(state.job)
+    flight, geometry = flight_for_tape(facts, last_visit), facts.on_bow.sight
     places = [] if geometry is None or flight is None else tape(flight, geometry)
-    marks = sight_marks(facts)
+    marks = sight_marks(facts, last_visit)
     return {
         "marks": marks,
         "said": "" if marks is None else say_moved(marks),
-        "missing": missing_for_marks(facts),
+        "rests_on": "" if marks is None else say_drag(marks),
+        "missing": missing_for_marks(facts, last_visit),
         "tape": sight_tape(places) if places else "",
         "axis": "" if flight is None else say_axis(flight),
         "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],

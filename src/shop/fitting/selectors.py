@@ -2,6 +2,7 @@
 
 from bowcore.fitting.on_the_bow import ARROW, LOOP, thing
 from bowcore.quantities.catalogue import quantity
+from bowcore.workflow.sight_marks import SpeedRead
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
@@ -17,6 +18,24 @@ def arrows_of(job: Job) -> list[ThingOnBow]:
         if thing(ARROW).usable(row.details):
             newest.setdefault(row.details["name"], row)
     return list(newest.values())
+
+
+def speed_of_last_visit(job: Job) -> SpeedRead | None:
+    """The arrow's speed as it was read last on an earlier visit with the arrow that the bow has now."""
+    what = quantity("arrow_speed")
+    rows = Reading.objects.filter(quantity=what.key, value__range=what.limits)
+    row = rows.filter(job__bow=job.bow_id, job__lt=job.pk).order_by("-job", "-seq").first()
+    if row is None or row.value is None or _another_arrow_since(job, row.job_id):
+        return None
+    return SpeedRead(float(row.value), what.precision.sigma, "at its last visit")
+
+
+def _another_arrow_since(job: Job, visit: int) -> bool:
+    """Whether another arrow was named after a visit."""
+    rows = ThingOnBow.objects.filter(thing=ARROW, job__bow=job.bow_id)
+    then = rows.filter(job__lte=visit).order_by("-pk").values_list("details", flat=True).first()
+    now = rows.filter(job__lte=job.pk).order_by("-pk").values_list("details", flat=True).first()
+    return then != now
 
 
 def peep_of_another_bow(job: Job) -> Reading | None:

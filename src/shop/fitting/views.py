@@ -6,10 +6,11 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from bowcore.adjusters.steps import NO_STEPS
+from bowcore.workflow.steps.baseline import BaselineStep
 from bowcore.workflow.steps.fit import FitStep
 from shop.audit.submissions import Submission
 from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
-from shop.fitting.forms import ArrowForm, FitActForm, ThingForm, TriedForm
+from shop.fitting.forms import ArrowForm, BeingTypedForm, FitActForm, ThingForm, TriedForm
 from shop.fitting.screens import fit_drawn_context, sight_context, things_context
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import render_job, state_or_404, to_job
@@ -41,10 +42,12 @@ def sight_svg(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 def try_fit(request: HttpRequest, job_id: int) -> HttpResponse:
-    """The drawing as it would be after some taps, and what would be read then."""
-    form = TriedForm(request.GET)
-    steps = form.steps() if form.is_valid() else NO_STEPS
-    return render(request, "fitting/drawn.html", fit_drawn_context(state_or_404(job_id), steps))
+    """The drawing as it would be after some taps, or with a reading that is being typed."""
+    taps, reading = TriedForm(request.GET), BeingTypedForm(request.GET)
+    steps = taps.steps() if taps.is_valid() else NO_STEPS
+    typed = reading.typed() if reading.is_valid() else {}
+    drawn = fit_drawn_context(state_or_404(job_id), steps, typed)
+    return render(request, "fitting/drawn.html", drawn)
 
 
 class WriteThingView(JobActionView):
@@ -56,8 +59,8 @@ class WriteThingView(JobActionView):
 
     def done(self, form: Any) -> HttpResponse:
         state = state_or_404(self.job_id)
-        if state.course.next.step == FitStep.key:
-            return to_job(self.job_id, FitStep.key)
+        if state.course.next.step in (FitStep.key, BaselineStep.key):
+            return to_job(self.job_id, state.course.next.step)
         return on_the_bow(self.request, self.job_id)
 
     def show(self, status: int, **extra: Any) -> HttpResponse:

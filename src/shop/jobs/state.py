@@ -10,7 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
-from bowcore.fitting.on_the_bow import THINGS, OnTheBow
+from bowcore.fitting.on_the_bow import REST, THINGS, OnTheBow, thing
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
@@ -23,11 +23,13 @@ from bowcore.quantities.changes import Change
 from bowcore.response.matrix import Response
 from bowcore.workflow.advice import Advice, advise, best_estimates
 from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.fit_advice import fit_estimates
 from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
 from bowcore.workflow.fit_by_hand import cord_up_now
+from bowcore.workflow.fit_needs import is_fitted
 from bowcore.workflow.gates import BowInPress
 from bowcore.workflow.holds import may_be_lifted
-from bowcore.workflow.needs import CARRY_OVER, readings_needed
+from bowcore.workflow.needs import CARRY_OVER, REST_CORD, readings_needed
 from bowcore.workflow.other_changes import other_change
 from bowcore.workflow.policies import CHOICES, tuning_policy
 from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
@@ -207,30 +209,39 @@ class JobState:
         """Places of known reference points, found when two readings were taken between unlike points."""
 
         def known() -> dict[str, float]:
-            arrow = self.on_bow.arrow
-            shaft = None if arrow is None else arrow.shaft_in
-            return known_places(self.spec.part(STRING).strands, shaft, self.on_bow.hole_in)
+            return known_places(self.spec.part(STRING).strands, self.on_bow)
 
         found: Any = SimpleLazyObject(known)
         return found  # type: ignore[no-any-return]
 
-    def _things(self) -> dict[str, dict[str, object]]:
+    @cached_property
+    def _thing_rows(self) -> list[ThingOnBow]:
+        """What was written down of the bow, on this job or an earlier visit, the newest last."""
         if self._rows is not None:
-            rows = self._rows.things
-        else:
-            found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
-            rows = list(found.order_by("job", "seq", "pk"))
+            return self._rows.things
+        found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
+        return list(found.order_by("job", "seq", "pk"))
+
+    def _things(self) -> dict[str, dict[str, object]]:
         known = {one.key: one for one in THINGS}
         return {
             r.thing: r.details
-            for r in rows
+            for r in self._thing_rows
             if r.thing in known and known[r.thing].usable(r.details)
         }
 
     @cached_property
     def marks(self) -> dict[str, str]:
-        """What was written down last, by mark."""
-        return {row.mark: row.value for row in self._mark_rows}
+        """What was written down last, by mark. The rest that was written down on this visit says where its
+        cord goes."""
+        found = {row.mark: row.value for row in self._mark_rows}
+        if REST in self.job.fitted and REST_CORD not in found:
+            rests = [
+                row for row in self._thing_rows if row.thing == REST and row.job_id == self.job.pk
+            ]
+            if rests and thing(REST).usable(rests[-1].details):
+                found[REST_CORD] = thing(REST).say(rests[-1].details)
+        return found
 
     @cached_property
     def _mark_rows(self) -> list[MarkEntry]:
@@ -286,13 +297,20 @@ class JobState:
         peep_elsewhere: PeepElsewhere | None = None,
     ) -> FitBow:
         """The bow as the fit sees it, with what is known from loops tied here and from another bow."""
+        return self._fit_bow_by(self.judged, loops, peep_elsewhere)
 
+    def _fit_bow_by(
+        self,
+        facts: Facts,
+        loops: Sequence[tuple[float, float]] = (),
+        peep_elsewhere: PeepElsewhere | None = None,
+    ) -> FitBow:
         def response() -> Response | None:
             return None if self.prior is None else self.prior.response()
 
         twin = twin_at_hand(self.spec)
         lay = self.string_lay
-        return FitBow(self.spec, self.facts, self.bands, twin, response, lay, loops, peep_elsewhere)
+        return FitBow(self.spec, facts, self.bands, twin, response, lay, loops, peep_elsewhere)
 
     def adjuster(self, key: str) -> Adjuster:
         """One of them; BadInput if this bow does not have it."""
@@ -401,16 +419,19 @@ class JobState:
         """The facts with the best estimates that the plan goes by, once something has been turned
         and everything is read."""
         turned = any(change.steps and change.adjuster for change in self.facts.changes)
-        if not turned or needs_reading(self.facts):
+        if not turned:
             return self.facts
-        return replace(self.facts, estimates=self._estimates() | self._cord())
+        found = {} if needs_reading(self.facts) else self._estimates() | self._cord()
+        if is_fitted(self.facts):
+            found |= fit_estimates(self._fit_bow_by(self.facts))
+        return replace(self.facts, estimates=found) if found else self.facts
 
     def _cord(self) -> dict[str, float]:
         """When the rest's arm comes up after the last twist, by the twin; nothing where it was read since."""
         read = self.facts.current("cord_up")
         if read is None or read.fresh or self.facts.on_bow.clamp is None:
             return {}
-        up = cord_up_now(self.fit_bow())
+        up = cord_up_now(self._fit_bow_by(self.facts))
         return {} if up is None else {"cord_up": up}
 
     @cached_property

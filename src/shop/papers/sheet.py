@@ -16,12 +16,18 @@ from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.sight_marks import say_moved, sight_marks
 from shop.accounts.models import Shop
+from shop.fitting.selectors import speed_of_last_visit
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.measurements.rows import reading_row
 from shop.papers.models import HandOver
 
 PEEP_FOR_NOW = "The peep is tied for now: it is tied for good when the new threads have settled."
+
+
+def _sight(state: JobState) -> str:
+    marks = sight_marks(state.facts, speed_of_last_visit(state.job))
+    return "" if marks is None else say_moved(marks)
 
 
 def sheet_context(job: Job, link: str) -> dict[str, Any]:
@@ -40,7 +46,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
             (one.name, words) for one in THINGS if (words := one.say(state.on_bow.of(one.key)))
         ],
         "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
-        "sight": "" if (marks := sight_marks(state.facts)) is None else say_moved(marks),
+        "sight": _sight(state),
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "stays": left_as_they_are(state.judged, state.bands),

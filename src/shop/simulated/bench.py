@@ -21,8 +21,9 @@ _SAMPLES = 8
 _PULLED_POINTS = 40
 TAPE_ERROR_IN = 0.01
 ABSURD_BY = 1000.0
+_LOOP = ("loop_length", "loop_facing")
 PUT_RIGHT = {
-    Change.LOOP_OR_TIES.value: ("nock_gap", "loop_length", "nock_to_kisser"),
+    Change.LOOP_OR_TIES.value: ("nock_gap", *_LOOP, "nock_to_kisser"), Change.LOOP.value: _LOOP,
     Change.PEEP.value: ("nock_to_peep",), Change.REST.value: ("cord_up",),
 }  # fmt: skip
 """What is right on the simulated bow once somebody has tied or clamped it, by the change."""

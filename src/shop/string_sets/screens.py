@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from bowcore.mechanics.specification import PartSpec
 from bowcore.quantities.inches import say_bare
 from bowcore.workflow.arrival import STRING_LOAD_LBF
-from bowcore.workflow.needs import FITTED
+from bowcore.workflow.needs import FITTED, REST_CORD
 from bowcore.workflow.steps.string_set import StringSetStep
 from bowcore.workflow.supply import Supply, declined
 from shop.devices.interface import Delivered
@@ -84,7 +84,7 @@ def _supply_rows(state: JobState) -> list[SupplyRow]:
 
 def _contacts(state: JobState, typed: Any) -> list[dict[str, str]]:
     """What on this bow must meet a served zone of the new set."""
-    cord = state.marks.get("rest_cord", "")
+    cord = state.marks.get(REST_CORD, "")
     found = []
     if "rest" in state.job.fitted:
         known = f"written down: {cord}" if cord else "empty: no cord"
