@@ -6,14 +6,16 @@ from django.urls import reverse
 from bowcore.errors import Refused
 from bowcore.fitting.on_the_bow import THINGS
 from bowcore.quantities.changes import Change
+from bowcore.workflow.steps.baseline import marks_missing
 from shop.bows.models import Part
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
 from shop.fitting.actions import do_fit_act, name_arrow
 from shop.fitting.models import ThingOnBow
-from shop.fitting.selectors import arrows_of, loops_tied
+from shop.fitting.selectors import arrows_of, loops_tied, speed_of_last_visit
 from shop.fitting.state import fit_now
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
+from shop.measurements.actions.leave_it import leave_it
 from shop.measurements.actions.take_reading import TypedReading, take_reading
 from shop.press.models import Adjustment
 from tests.shop.posting import post
@@ -55,7 +57,9 @@ def test_without_an_arrow_what_needs_it_waits_and_nothing_else(page, script):
     new_string(script, arrow=False, misfit={})
     body = screen(page, script)
     assert "Which arrow is it set up for?" in body and "nock height" in body
-    script.read("nock_to_peep", "loop_length", "centre_shot", "peep_turn")
+    script.read("nock_to_peep", "loop_length", "centre_shot", "peep_turn", "loop_facing")
+    for key in script.state().course.situation.fit_outside:
+        leave_it(script.job.pk, key, "the archer wants it so", script.submission())
     assert script.state().course.next.text == "Name the arrow"
     assert "Write the arrow down" in screen(page, script)
     typed = OWN_ARROW | {"thing": "arrow"}
@@ -243,3 +247,62 @@ def test_no_typed_detail_ends_in_a_server_error(page, script, text):
         typed = {"thing": one.key} | {detail.key: text for detail in one.details}
         assert post(page, "write_thing", script.job, **typed).status_code in (302, 422, 200)
     assert page.get(reverse("on_the_bow", args=[script.job.pk])).status_code == 200
+
+
+def test_a_reading_moves_the_drawing_while_it_is_typed(page, script):
+    new_string(script)
+    address = reverse("try_fit", args=[script.job.pk])
+    typed = {"quantity": "nock_to_peep", "text": "5 3/4", "other": "", "direction": ""}
+    body = page.get(address, typed).content.decode()
+    assert "5 3/4 in" in body and "outside" in body
+    level = typed | {"quantity": "arrow_level", "text": "1/16", "direction": "nock_high"}
+    assert "nock 1/16 high" in page.get(address, level).content.decode()
+    for text in ("", "5 3/", "99999", "x" * 39):
+        body = page.get(address, typed | {"text": text}).content.decode()
+        assert "outside" not in body and "<svg" in body
+    assert "?at=nock_to_peep" in body  # a number beside its line opens its reading
+
+
+def test_the_rest_written_down_with_its_measures_answers_the_question_about_its_cord(page, script):
+    script.check_in(STRING, path="carry_over")
+    script.inspect()
+    asked = marks_missing(script.state().facts)
+    assert "rest_cord" in asked
+    body = page.get(reverse("step", args=[script.job.pk, "baseline"]), {"at": "rest_cord"})
+    assert "?thing=rest" in body.content.decode()
+    answer = post(page, "write_thing", script.job, thing="rest", **DROP_AWAY)
+    assert answer.status_code == 302 and "baseline" in answer.url
+    assert marks_missing(script.state().facts) == tuple(k for k in asked if k != "rest_cord")
+    assert "clamped at 15 in" in script.state().marks["rest_cord"]
+
+
+def test_the_arrow_that_was_named_at_check_in_is_not_typed_again(page, script):
+    new_string(script, arrow=False)
+    Job.objects.filter(pk=script.job.pk).update(arrows="six own 340")
+    form = page.get(reverse("on_the_bow", args=[script.job.pk]), {"thing": "arrow"})
+    assert 'value="six own 340"' in form.content.decode()
+
+
+def test_the_speed_of_the_last_visit_counts_until_another_arrow_is_named(script):
+    new_string(script)
+    first = script.job
+    script.read("arrow_speed")
+    read = script.state().facts.current("arrow_speed").summary.value
+    again = Job.objects.get(pk=first.pk)
+    again.pk, again.version = None, 1
+    again.save()
+    last = speed_of_last_visit(again)
+    assert last.fps == pytest.approx(read, abs=3) and last.when == "at its last visit"
+    script.job = again
+    script.on_the_bow("arrow", **(OWN_ARROW | {"mass_gr": "500"}))
+    assert speed_of_last_visit(again) is None
+
+
+def test_a_clamp_on_bare_threads_is_moved_before_its_cord_is_set(script):
+    new_string(script, misfit=MISFIT | {"cord_up": 4})
+    script.on_the_bow("rest", **(DROP_AWAY | {"served_to_in": "12"}))
+    while "cord_up" in script.state().course.situation.fit_unread:
+        script.read("cord_up")
+    act = next(a for a in fit_now(script.state()).acts if a.sets == ("cord_up",))
+    assert "bare threads" in act.why
+    assert act.do.startswith(("Move the clamp to", "Serve the cable longer"))

@@ -74,8 +74,10 @@ def tear_up_in(nock_up_in: float, rest_up_in: float, arrow_in: float = USUAL_ARR
 
     Parameters
     ----------
-    nock_up_in, rest_up_in : float
-        How far nock and rest were raised. [in]
+    nock_up_in : float
+        How far the nock was raised. [in]
+    rest_up_in : float
+        How far the rest was raised. [in]
     arrow_in : float
         Length of the arrow. [in]
     """

@@ -261,7 +261,7 @@ THINGS = (
                 in_line="clamped at {}"),
         _length("served_to_in", "Its cable is served from the lower cam up to", 0, 40, of="kind",
                 only=(DROP_CABLE,)),
-        _length("served_from_in", "and again from, upward", 0, 60, of="kind", only=(DROP_CABLE,)),
+        _length("served_from_in", "Served again from, upward", 0, 60, of="kind", only=(DROP_CABLE,)),
         _length("lift_in", "Cord that the arm takes, down to up", 0.2, 2, of="kind", only=DROPS),
         _choice("set_screw", "Set screw", {"in": "In and tight", "none": "Has none"}),
         _length("room_up_in", "Room left upward in its slot", 0, 2),

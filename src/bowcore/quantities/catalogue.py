@@ -378,7 +378,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
         drawn=True, which="Where is the nock?", directions=TORN_UP,
         missed_later="It shows a nock, a rest or a timing that a square does not.",
         stale_after=DRAWN_CHANGES | {Change.REST, Change.LOOP_OR_TIES, Change.ARROW_OR_NOCK},
-        picture="paper", usual=Usual(0.0, 0.125, 16),
+        picture="paper",
     ),
 )  # fmt: skip
 

@@ -34,7 +34,7 @@ ORDER_OF_ACTS = (
 )  # fmt: skip
 """The nock first: peep and kisser are measured from it."""
 MOST_NOCK_TAPS = 8
-PAPER = QUANTITIES["tear_up"]
+TEAR_UP = QUANTITIES["tear_up"]
 NOCK_DOUBT = 0.15
 BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
 
@@ -136,6 +136,7 @@ def _move_act(
         expect=tuple((name, *found.best.predicted[name]) for name in known),
         sure=f"from {trials} trials on this bow" if trials else BY_GEOMETRY,
         others=tuple(_say_other(adjusters, one) for one in found.others),
+        minutes=found.best.minutes,
     )  # fmt: skip
 
 
@@ -153,11 +154,11 @@ def _beside_the_nock(bow: FitBow, adjusters: Mapping[str, Adjuster], steps: Step
         )
     arrow = bow.facts.on_bow.arrow
     tear = tear_up_in(nock, rest, arrow.length_in if arrow else USUAL_ARROW_IN)
-    if PAPER.shows(tear):
+    if TEAR_UP.shows(tear):
         way = "higher" if tear > 0 else "lower"
-        doubt = PAPER.say_size(TEAR_DOUBT * tear)
+        doubt = TEAR_UP.say_size(TEAR_DOUBT * tear)
         words.append(
-            f"On paper the nock comes about {PAPER.say_size(tear)} {way} by geometry, give or take {doubt}."
+            f"On paper the nock comes about {TEAR_UP.say_size(tear)} {way} by geometry, give or take {doubt}."
         )
     return words
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from bowcore.adjusters.adjuster import Adjuster
-from bowcore.adjusters.registry import fit_adjusters_of
+from bowcore.adjusters.registry import adjusters_of, fit_adjusters_of
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import NoModel
 from bowcore.measurement.bands import Band
@@ -41,6 +41,8 @@ class FitAct:
         Key of a mark that has to be written down before anybody can say what to do.
     left_because : str
         The reason, where it is better left as it is.
+    minutes : float
+        What taps of nock and rest cost, a number that may still be outside counted in; 0 for other acts.
     """
 
     sets: tuple[str, ...]
@@ -53,6 +55,7 @@ class FitAct:
     others: tuple[str, ...] = ()
     asks: str = ""
     left_because: str = "as near as it can be set"
+    minutes: float = 0.0
 
     @property
     def leaves(self) -> bool:
@@ -95,6 +98,11 @@ class FitBow:
     @property
     def adjusters(self) -> tuple[Adjuster, ...]:
         return fit_adjusters_of(self.spec, self.lay)
+
+    @property
+    def every_adjuster(self) -> tuple[Adjuster, ...]:
+        """What the fit moves, and what is turned back to spec."""
+        return (*self.adjusters, *adjusters_of(self.spec))
 
     def value(self, key: str) -> float:
         """What a quantity reads now; it has been read."""

@@ -15,7 +15,7 @@ from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
 
 SIGHTED_YD, INCHES_A_YARD = 20, 36
-HOLDS = {
+NOCK_THAT_DOES_NOT_CLICK = {
     NockHold.FALLS: "It falls off at a tap: serve the middle thicker, or take another nock.",
     NockHold.TIGHT: "It holds too tight: serve the middle thinner, or take another nock.",
 }
@@ -70,7 +70,7 @@ def _say_rest_height(facts: Facts) -> str:
 
 def _say_hold(facts: Facts) -> str:
     hold = facts.on_bow.of(TIES).get("hold")
-    return HOLDS.get(NockHold(hold), "") if hold else ""
+    return NOCK_THAT_DOES_NOT_CLICK.get(NockHold(hold), "") if hold else ""
 
 
 def _say_off_plane(facts: Facts) -> str:

@@ -31,6 +31,9 @@ _ORDER = (
 )  # fmt: skip
 """Peep before loop, level before lateral, the cord when the rest stands, the archer's eye last, and
 the loop straight behind it."""
+FIT_ORDER = (
+    "Bolts back first; level before sideways, then lock the rest; its cord when the cams are timed."
+)
 NEVER_BEFORE = ("peep_turn", "loop_facing")
 """A new string turns both; nobody puts them back to a number."""
 

@@ -11,12 +11,12 @@ from bowcore.fitting.on_the_bow import REST_HOLE_IN
 from bowcore.quantities.catalogue import quantity
 from shop.drawings.svg import element, line, picture, text
 
-PIXELS_AN_INCH = 34.0
+PIXELS_AN_INCH = 32.0
 """Pixels for an inch, the same across and up; heights of the arrow are drawn four times as large."""
 LARGER = 4.0
 WIDTH, HEIGHT, ABOVE_HEIGHT = 340, 300, 130
 NOCK_Y = 228.0
-STRING_X = 246.0
+STRING_X = 232.0
 USUAL = {"peep": 5.0, "kisser": 1.2, "loop": 0.56, "shaft": 0.25}
 LABEL_X = STRING_X + 14
 

@@ -65,6 +65,16 @@ class OpenReading:
     """What timing read at rest means for the gap at full draw."""
 
     @property
+    def said_points(self) -> str:
+        """The points that it was read between last, in words; "" where it has none to choose, or has not been
+        read."""
+        names = [
+            point.name for end in self.points for point, _ in end.points if point.key == end.last
+        ]
+        chosen = any(len(end.points) > 1 for end in self.points)
+        return " to ".join(names) if chosen and len(names) == len(self.points) else ""
+
+    @property
     def take_name(self) -> str:
         """Which of two unlike takes this is; "" where takes are alike."""
         names = self.row.quantity.take_names

@@ -13,8 +13,9 @@ from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.planning.words import Act, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow import cautions
-from bowcore.workflow.fit_advice import fit_acts
+from bowcore.workflow.fit_needs import FIT_ORDER, is_fitted
 from bowcore.workflow.hand_over import outside_line
+from bowcore.workflow.joint_plan import JointPlan, alone, joint_plan
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.policies import policy_choice
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
@@ -77,12 +78,14 @@ def plan_context(state: JobState) -> Context:
     except BowcoreError as error:
         no_plan = {"no_plan": str(error), "acts": [GO_TO_HAND_OVER]}
         return no_plan | turning(state, NO_STEPS)
-    best, kind = advice.plan.best, advice.plan.kind
+    joint, kind = _joint(state), advice.plan.kind
+    best = joint.best
     gap = advice.problem.readings.get("stop_gap")
     band, acts = state.bands["stop_gap"], advice.acts_of(best)
     return {
         "advice": advice,
-        "why": advice.why,
+        "why": (*filter(None, [joint.why]), *advice.why),
+        "heading": advice.sentence_of(best) if joint.saves_min else advice.heading,
         "doubted": advice.say_doubted(),
         "best": best,
         "to_try": advice.plan.to_try,
@@ -91,20 +94,27 @@ def plan_context(state: JobState) -> Context:
         "nearest": advice.sentence_of(best),
         "changes": bool(best.steps),
         "accept_url": _accept_url(state, best),
-        "acts": _acts(state, advice.plan),
+        "acts": _acts(state, replace(advice.plan, best=best)),
         "beside": [outside_line(name, state.judged, state.bands) for name in _beside(state)],
         "unreachable": kind is PlanKind.UNREACHABLE,
         "leave": kind is PlanKind.LEAVE,
         "aim": band.because,
         "stops": "" if gap is None or state.spec.one_cam else stop_gap(gap[0], band.target),
         "predicted": _predicted(state, best),
-        "alternatives": [_alternative(state, option) for option in advice.plan.alternatives],
+        "alternatives": [_alternative(state, option) for option in joint.others],
         "per_step": _per_step(state),
         "order": _order(state),
-        "then_fit": [act.do for act in fit_acts(state.fit_bow())],
+        "fit_order": FIT_ORDER,
+        "then_fit": [act.do for act in joint.after.acts],
         **leaving(state),
         **turning(state, best.steps),
     }
+
+
+def _joint(state: JobState) -> JointPlan:
+    """The plan with the fit that follows it."""
+    plan = state.advice.plan
+    return joint_plan(plan, state.fit_bow()) if is_fitted(state.facts) else alone(plan)
 
 
 def _drawing(state: JobState, acts: list[Act]) -> SafeString | str:
