@@ -22,6 +22,7 @@ urlpatterns = [
     path("jobs/", include("shop.plans.urls")),
     path("jobs/", include("shop.papers.urls")),
     path("jobs/", include("shop.fitting.urls")),
+    path("jobs/", include("shop.tuning.urls")),
     path("jobs/", include("shop.measurements.urls")),
     path("jobs/", include("shop.jobs.urls")),
 ]

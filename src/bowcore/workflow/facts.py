@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from bowcore.adjusters.limb_bolt import BOTH_BOLTS
+from bowcore.diagnosis.shots import Shot
+from bowcore.diagnosis.suspects import LookedAt
 from bowcore.fitting.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
 from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
@@ -154,6 +156,10 @@ class Facts:
     """What is left outside its band on purpose, by quantity, with the reason."""
     on_bow: OnTheBow = NOTHING_WRITTEN_DOWN
     """What is on the bow, with what is known of each thing."""
+    shots: tuple[Shot, ...] = ()
+    looked_at: tuple[LookedAt, ...] = ()
+    """Suspects behind a tear that somebody looked at or mended."""
+    left_handed: bool = False
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 

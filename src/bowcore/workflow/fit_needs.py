@@ -15,7 +15,7 @@ from bowcore.quantities.inches import say_length
 from bowcore.quantities.quantity import Fit
 from bowcore.workflow.facts import Current, Facts
 from bowcore.workflow.needs import NEW_SETUP
-from bowcore.workflow.services import FIT_SERVICES
+from bowcore.workflow.services import FIT_SERVICES, SHOOT_IN
 
 FIT_GAP_IN = (1 / 64, 1 / 32, 1 / 16)
 """Least, wanted, most free play of the nock."""
@@ -52,11 +52,16 @@ def fit_asks(facts: Facts) -> tuple[str, ...]:
     """
     if not is_fitted(facts):
         return ()
-    has = facts.setup.features | facts.on_bow.features
-    found = (key for key in _ORDER if QUANTITIES[key].needs in has)
+    found = _on_this_bow(facts)
     if FIT_SERVICES & set(facts.services):
-        return tuple(found)
+        return found
     return tuple(key for key in found if _known_of(facts, key))
+
+
+def _on_this_bow(facts: Facts) -> tuple[str, ...]:
+    """Numbers of the fit that this bow has what they are read on for, in the order of work."""
+    has = facts.setup.features | facts.on_bow.features
+    return tuple(key for key in _ORDER if QUANTITIES[key].needs in has)
 
 
 def _known_of(facts: Facts, key: str) -> bool:
@@ -97,8 +102,9 @@ def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
 
 
 def fit_bands(facts: Facts) -> dict[str, Band]:
-    """What each number of the fit has to be, where nothing was put on record that is put back."""
-    asked = fit_asks(facts)
+    """What each number of the fit has to be, where nothing was put on record that is put back; at the paper
+    they clear suspects, whether the fit was asked for or not."""
+    asked = fit_asks(facts) or (_on_this_bow(facts) if SHOOT_IN in facts.services else ())
     if not asked:
         return {}
     usual = {

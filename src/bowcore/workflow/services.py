@@ -19,6 +19,7 @@ BACK_TO_SPEC, TIMING_CHECK, RECHECK = "back_to_spec", "timing_check", "recheck"
 FIT, PEEP_OR_LOOP, NEW_BUILD = "fit", "peep_or_loop", "new_build"
 FIT_SERVICES = frozenset({FIT, PEEP_OR_LOOP, NEW_BUILD})
 """Those that ask for the fit, whatever was replaced."""
+SHOOT_IN = "shoot_in"
 WHOLE_SET = "whole_set"
 SERVICES = {
     one.key: one
@@ -35,6 +36,7 @@ SERVICES = {
         Service("draw_weight", "Draw weight"),
         Service(FIT, "Fit: nock, peep, loop, rest, centre shot"),
         Service(PEEP_OR_LOOP, "Peep or loop"),
+        Service(SHOOT_IN, "Shoot in through paper"),
         Service("complaint", "Something is off"),
         Service(NEW_BUILD, "New bow set up"),
         Service(RECHECK, "Recheck"),

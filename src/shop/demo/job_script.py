@@ -9,6 +9,7 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.tears import Holes
 from bowcore.io.book import spec_from
 from bowcore.mechanics.specification import length_of
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
@@ -39,6 +40,7 @@ from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_of, order_set, set_arrived
 from shop.string_sets.models import StringSet
+from shop.tuning.actions import ShotTyped, look_at_suspect, write_down_shot
 
 SEED = 20261
 STRING_MAKER = "Ferrand Cordage"
@@ -107,6 +109,17 @@ class JobScript:
     def on_the_bow(self, key: str, **details: str) -> None:
         """Write down something that is on the bow."""
         write_down_thing(self.job.pk, key, details, self.submission())
+
+    def shot(
+        self, x: float, y: float, shooter: str = "", arrow: str = "", good: bool = True
+    ) -> None:
+        """Shoot once through paper: the nock's hole less the point's. [in]"""
+        typed = ShotTyped(Holes(0.0, 0.0, x, y), shooter, arrow, good)
+        write_down_shot(self.job.pk, typed, self.submission())
+
+    def looked_at(self, suspect: str, found: bool, mended: bool = False) -> None:
+        """Look at a suspect behind a tear, or mend it."""
+        look_at_suspect(self.job.pk, suspect, found, mended, self.submission())
 
     def back_to_spec(self) -> None:
         """Read, plan and turn until every number is inside."""

@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Any
 
 from bowcore.workflow.hand_over import blockers
+from bowcore.workflow.services import SHOOT_IN
 from shop.demo.job_script import CABLE, JobScript
 from shop.measurements.actions.leave_it import leave_it
 from shop.plans.actions.choose_policy import choose_policy
@@ -139,6 +140,17 @@ def clamp_without_place(script: JobScript) -> None:
     script.on_the_bow("rest", **(DROP_AWAY | {"clamp_in": "1 1/2"}))
 
 
+def at_paper(script: JobScript) -> None:
+    """Back in its bands, and it tears high: the timing is cleared, the rest is looked at for contact."""
+    script.check_in([SHOOT_IN], arrows="own arrows, 412 gr")
+    script.inspect()
+    script.baseline()
+    script.back_to_spec()
+    script.on_the_bow("arrow", **OWN_ARROW)
+    for x, y in ((0.06, 0.5), (0.0, 0.44), (-0.06, 0.47)):
+        script.shot(x, y)
+
+
 def _settled(script: JobScript) -> bool:
     state = script.state()
     return not blockers(state.judged, state.bands)
@@ -204,4 +216,5 @@ SCENES: list[tuple[Callable[[JobScript], None], int]] = [
     (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
     (twin_ordered, 6), (hybrid_set_here, 2), (single_to_tug, 1), (beyond_parallel, 4), (wrong_part, 3),
     (twin_to_plan, 5), (leaning, 4), (at_fit, 1), (without_an_arrow, 2), (clamp_without_place, 4),
+    (at_paper, 2),
 ]  # fmt: skip

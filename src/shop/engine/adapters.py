@@ -1,9 +1,14 @@
-"""Rows of readings and of the ledger as the core takes them."""
+"""Rows of readings, of the ledger and of shots as the core takes them."""
 
+from collections.abc import Iterable
+
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
+from bowcore.diagnosis.suspects import LookedAt
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import LedgerEntry, Take
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
+from shop.tuning.models import ShotFired, SuspectLookedAt
 
 
 def takes_of(readings: list[Reading]) -> list[Take]:
@@ -33,3 +38,22 @@ def ledger_entry(row: Adjustment) -> LedgerEntry:
     return LedgerEntry(
         row.moment, Change(row.change), row.adjuster, row.role, row.steps, row.replaced
     )
+
+
+def shots_of(rows: Iterable[ShotFired]) -> tuple[Shot, ...]:
+    """Every shot that counts, in order; those that were taken out are left out."""
+    every = list(rows)
+    gone = {row.takes_out_id for row in every if row.takes_out_id}
+    return tuple(_shot(row) for row in every if row.pk not in gone and not row.takes_out_id)
+
+
+def _shot(row: ShotFired) -> Shot:
+    kind, test = ShaftKind(row.kind), ShotTest(row.test)
+    return Shot(
+        row.seq, test, row.distance_yd, row.x_in, row.y_in, kind, row.arrow, row.shooter, row.good
+    )
+
+
+def looked_at(rows: Iterable[SuspectLookedAt]) -> tuple[LookedAt, ...]:
+    """Every suspect that was looked at or mended."""
+    return tuple(LookedAt(row.seq, row.suspect, row.found, row.mended) for row in rows)

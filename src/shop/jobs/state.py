@@ -35,14 +35,14 @@ from bowcore.workflow.policies import CHOICES, tuning_policy
 from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
 from bowcore.workflow.references import known_places
 from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.services import parts_to_replace
+from bowcore.workflow.services import SHOOT_IN, parts_to_replace
 from bowcore.workflow.steps.back_to_spec import needs_reading
 from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from shop.accounts.models import Shop
 from shop.bows.models import Part
-from shop.engine.adapters import ledger_entry, takes_of
+from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior, twin_at_hand
@@ -51,6 +51,7 @@ from shop.jobs.models import Hold, Job
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.string_sets.models import Component
+from shop.tuning.models import ShotFired, SuspectLookedAt
 
 BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
@@ -71,6 +72,8 @@ class JobRows:
     checks: list[PartCheck]
     left: list[LeftOnPurpose]
     things: list[ThingOnBow]
+    shots: list[ShotFired]
+    looked_at: list[SuspectLookedAt]
 
 
 @dataclass(frozen=True)
@@ -222,6 +225,23 @@ class JobState:
         found = ThingOnBow.objects.filter(job__bow=self.job.bow_id, job__lte=self.job.pk)
         return list(found.order_by("job", "seq", "pk"))
 
+    @cached_property
+    def shot_rows(self) -> list[ShotFired]:
+        """Every shot, in order; none are asked for where nobody is to shoot it in."""
+        if self._rows is not None:
+            return self._rows.shots
+        if SHOOT_IN not in self.job.services:
+            return []
+        return list(ShotFired.objects.filter(job=self.job).order_by("seq", "pk"))
+
+    @cached_property
+    def _looked_at(self) -> list[SuspectLookedAt]:
+        if self._rows is not None:
+            return self._rows.looked_at
+        if SHOOT_IN not in self.job.services:
+            return []
+        return list(SuspectLookedAt.objects.filter(job=self.job).order_by("seq", "pk"))
+
     def _things(self) -> dict[str, dict[str, object]]:
         known = {one.key: one for one in THINGS}
         return {
@@ -271,6 +291,9 @@ class JobState:
             bolts_backed_off=self._bolts_backed_off(),
             set_state=self._set_state(),
             places=self._places(),
+            shots=shots_of(self.shot_rows),
+            looked_at=looked_at(self._looked_at),
+            left_handed=self.job.bow.hand == "left",
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
             draw_asked=self.job.wanted_draw_in is not None,

@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.utils.safestring import SafeString
 
 from bowcore.quantities.units import length_unit
-from bowcore.workflow.services import SERVICES
+from bowcore.workflow.services import SERVICES, SHOOT_IN
 from bowcore.workflow.standing import Standing, standing
 from bowcore.workflow.steps.course import Course
 from shop.accounts.models import Member, Shop
@@ -22,6 +22,7 @@ from shop.jobs.state import JobRows, JobState
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.search.selectors import MOST_SHOWN, matches_of
+from shop.tuning.models import ShotFired, SuspectLookedAt
 from shop.ui.ids import row_id
 
 Fact = TypeVar("Fact", bound=AppendOnly)
@@ -99,6 +100,9 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
     marks = _by_job(MarkEntry.objects.filter(job__in=jobs).order_by("seq", "pk"))
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
     left = _by_job(LeftOnPurpose.objects.filter(job__in=jobs).order_by("seq", "pk"))
+    shot_in = [job for job in jobs if SHOOT_IN in job.services]
+    shots = _by_job(ShotFired.objects.filter(job__in=shot_in).order_by("seq", "pk"))
+    looked_at = _by_job(SuspectLookedAt.objects.filter(job__in=shot_in).order_by("seq", "pk"))
 
     things: dict[int, list[ThingOnBow]] = {}
     bows = {job.bow_id for job in jobs}
@@ -118,6 +122,8 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             checks.get(job.pk, []),
             left.get(job.pk, []),
             [row for row in things.get(job.bow_id, []) if row.job_id <= job.pk],
+            shots.get(job.pk, []),
+            looked_at.get(job.pk, []),
         )
 
     return {job.pk: _slot(JobState(job, rows_of(job), shop)) for job in jobs}

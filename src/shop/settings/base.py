@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "shop.press",
     "shop.measurements",
     "shop.fitting",
+    "shop.tuning",
     "shop.string_sets",
     "shop.engine",
     "shop.inspection",

@@ -19,13 +19,14 @@ from bowcore.workflow.steps.check_in import CheckInStep
 from bowcore.workflow.steps.fit import FitStep
 from bowcore.workflow.steps.hand_over import HandOverStep
 from bowcore.workflow.steps.inspection import InspectionStep
+from bowcore.workflow.steps.paper import PaperStep
 from bowcore.workflow.steps.replace import ReplaceStep
 from bowcore.workflow.steps.step import Situation, Step
 from bowcore.workflow.steps.string_set import StringSetStep
 
 STEPS: tuple[Step, ...] = (
     CheckInStep(), InspectionStep(), BaselineStep(), StringSetStep(), ReplaceStep(),
-    BackToSpecStep(), FitStep(), HandOverStep(),
+    BackToSpecStep(), FitStep(), PaperStep(), HandOverStep(),
 )  # fmt: skip
 """In the order of work. A new step is a module beside this one and a place in this line."""
 

@@ -1,0 +1,220 @@
+"""From the first tear to a clean one, on simulated archers with one hidden cause each: shots, changes, and
+whether the cause was named.
+
+    python bench/tune_loop.py [cases a cause] [other]
+
+Beside the engine: the trade's ladder, every suspect in its order, two shots after each, and a habit, the rest
+first. "other" takes a second simulator with other insides. Figures are counts in one run.
+"""
+
+import statistics
+import sys
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from math import hypot
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path[:0] = [str(ROOT / "src")]
+
+from bowcore.adjusters.steps import Steps  # noqa: E402
+from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in  # noqa: E402
+from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
+from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Finding, suspects_of  # noqa: E402
+from bowcore.diagnosis.tear_response import TriedStep, first_rate, taps_for  # noqa: E402
+from bowcore.simulation.simulated_archer import (  # noqa: E402
+    OTHER_WORLD,
+    SimulatedArcher,
+    World,
+    simulated_archer,
+)
+
+MOST_ACTS = 60
+CLEAN_IN = 1 / 8
+
+
+@dataclass
+class Session:
+    """One archer being tuned, and everything that was seen and done."""
+
+    archer: SimulatedArcher
+    groups: list[list[Shot]] = field(default_factory=lambda: [[]])
+    findings: list[Finding] = field(default_factory=list)
+    trials: list[TriedStep] = field(default_factory=list)
+    named: str = ""
+    stated: float = 0.0
+    shots: int = 0
+    changes: int = 0
+    minutes: float = 0.0
+
+    def shoot(self) -> Shot:
+        self.shots += 1
+        self.minutes += 1
+        self.groups[-1].append(self.archer.shoots())
+        return self.groups[-1][-1]
+
+    def shoot_two_alike(self) -> None:
+        self.shoot()
+        self.shoot()
+        while not two_alike(self.groups[-1], 0.08) and len(self.groups[-1]) < 6:
+            self.shoot()
+
+    def test(self, suspect: str) -> bool:
+        self.minutes += BY_KEY[suspect].minutes
+        found = self.archer.tested(suspect)
+        self.findings.append(Finding(suspect, found))
+        return found
+
+    def changed(self) -> None:
+        self.changes += 1
+        self.groups.append([])
+
+    def mend(self, suspect: str) -> None:
+        self.named = suspect
+        self.minutes += 5
+        self.archer.mends(suspect)
+        self.changed()
+
+    def tap(self, steps: Steps, suspect: str) -> None:
+        self.named = suspect
+        self.minutes += 3
+        self.archer.taps(steps)
+        self.changed()
+
+    @property
+    def tear(self) -> tuple[float, float]:
+        group = group_of(self.groups[-1])
+        return group.x_in, group.y_in
+
+    @property
+    def clean(self) -> bool:
+        return hypot(*self.tear) < CLEAN_IN
+
+
+def by_engine(session: Session) -> None:
+    """What the engine says, one act at a time."""
+    made: TuneAct | None = None
+    before: Group | None = None
+    for _ in range(MOST_ACTS):
+        act = next_act(Tune(session.groups, session.findings, session.trials))
+        if act.kind in (ActKind.DONE, ActKind.LEAVE):
+            return
+        if act.kind is ActKind.SHOOT:
+            session.shoot()
+            continue
+        if made is not None and before is not None:
+            _learn(session, made, before)
+            made = None
+            continue
+        if act.kind is ActKind.TEST:
+            session.test(act.suspect)
+            continue
+        before, made, session.stated = group_of(session.groups[-1]), act, act.chance
+        if act.kind is ActKind.TAP:
+            session.tap(act.steps, act.suspect)
+        else:
+            session.mend(act.suspect)
+
+
+def _learn(session: Session, act: TuneAct, before: Group) -> None:
+    """What a change has shown: the suspect was behind it or not, and what a tap does."""
+    after, axis = group_of(session.groups[-1]), BY_KEY[act.suspect].axis
+    was, now = off_in(before, axis), off_in(after, axis)
+    if act.steps:
+        ((adjuster, steps),) = act.steps.items()
+        sigma = hypot(before.sigma_x, after.sigma_x)
+        session.trials.append(TriedStep(adjuster, steps, was, now, sigma))
+    else:
+        session.findings.append(Finding(act.suspect, abs(now) < abs(was) / 2, mended=True))
+
+
+def by_ladder(session: Session) -> None:
+    """Every suspect in the order of practice; two alike after each."""
+    session.shoot_two_alike()
+    for _ in range(3):
+        if session.clean:
+            return
+        x, y = session.tear
+        axis = Axis.UP if abs(y) >= abs(x) else Axis.SIDE
+        for suspect in suspects_of(axis):
+            if session.test(suspect.key):
+                session.mend(suspect.key)
+                session.shoot_two_alike()
+            if not session.clean and suspect.moves:
+                _tap_until_clean(session, suspect.moves[0], suspect.key, axis)
+            if session.clean:
+                return
+            session.shoot_two_alike()
+
+
+def by_rest_first(session: Session) -> None:
+    """The rest is moved until the paper is clean, whatever is behind it."""
+    session.shoot_two_alike()
+    for _ in range(8):
+        if session.clean:
+            return
+        x, y = session.tear
+        key, suspect = ("rest_up", "rest_height") if abs(y) >= abs(x) else ("rest_out", "rest_side")
+        session.tap(_half(key, y if key == "rest_up" else x), suspect)
+        session.shoot_two_alike()
+
+
+def _tap_until_clean(session: Session, key: str, suspect: str, axis: Axis) -> None:
+    for _ in range(2):
+        before = abs(session.tear[1] if axis is Axis.UP else session.tear[0])
+        steps = _half(key, session.tear[1] if axis is Axis.UP else session.tear[0])
+        session.tap(steps, suspect)
+        session.shoot_two_alike()
+        after = abs(session.tear[1] if axis is Axis.UP else session.tear[0])
+        if after > before:
+            session.tap(-steps, suspect)
+            session.shoot_two_alike()
+            return
+        if session.clean:
+            return
+
+
+def _half(key: str, tear_in: float) -> Steps:
+    taps = taps_for(tear_in, first_rate(key))
+    return Steps({key: taps // 2 or taps or 1})
+
+
+WAYS: dict[str, Callable[[Session], None]] = {
+    "engine": by_engine, "ladder": by_ladder, "rest first": by_rest_first,
+}  # fmt: skip
+
+
+def main() -> int:
+    cases = int(sys.argv[1]) if len(sys.argv) > 1 else 200
+    world = OTHER_WORLD if "other" in sys.argv else World()
+    print(
+        "| who | shots, median / 90th | changes | minutes | truly clean | cause named | cause hidden |"
+    )
+    print("| --- | --- | --- | --- | --- | --- | --- |")
+    for who, way in WAYS.items():
+        done = []
+        for cause in SUSPECTS:
+            for seed in range(cases):
+                session = Session(simulated_archer(cause.key, seed, world))
+                way(session)
+                done.append(session)
+        print(f"| {who} | {' | '.join(_figures(done))} |", flush=True)
+    return 0
+
+
+def _figures(done: list[Session]) -> list[str]:
+    pairs = [[getattr(one, name) for one in done] for name in ("shots", "changes", "minutes")]
+    counts = [f"{statistics.median(x):g} / {np.percentile(x, 90):g}" for x in pairs]
+    clean = sum(one.archer.truly_clean for one in done) / len(done)
+    named = sum(one.named == one.archer.cause for one in done) / len(done)
+    hidden = sum(one.archer.hides_its_cause for one in done) / len(done)
+    stated = statistics.mean(one.stated for one in done)
+    leaning = [one for one in done if one.archer.cause == "lean"]
+    by_rest = sum(one.archer.hides_its_cause for one in leaning) / len(leaning)
+    return [*counts, *(f"{share:.0%}" for share in (clean, named, stated, hidden, by_rest))]
+
+
+if __name__ == "__main__":
+    sys.exit(main())

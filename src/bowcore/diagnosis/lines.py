@@ -1,0 +1,125 @@
+"""A line through impacts at several distances: what the rest and what the sight has to do.
+
+Weighted least squares; checked against certified data (NIST StRD, Norris) and statsmodels.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bowcore.errors import BadInput
+from bowcore.fitting.at_the_nock import NOCK_TO_REST_IN
+
+LEAST_PLACES = 3
+CLEAR_SIGMAS = 2.0
+"""A slope under two of its errors is left alone (common practice)."""
+INCHES_A_YARD = 36.0
+
+
+@dataclass(frozen=True)
+class Line:
+    """y = at_zero + slope * x, with standard errors, and how far the points curve away from it.
+
+    `bend` is the coefficient of x² where it was fitted too; 0 with an infinite error where there are too few
+    points.
+    """
+
+    at_zero: float
+    slope: float
+    at_zero_sigma: float
+    slope_sigma: float
+    residual_sigma: float
+    bend: float = 0.0
+    bend_sigma: float = float("inf")
+
+    @property
+    def slopes(self) -> bool:
+        """Whether the slope is more than its own doubt."""
+        return abs(self.slope) > CLEAR_SIGMAS * self.slope_sigma
+
+    @property
+    def bends(self) -> bool:
+        """Whether the points clearly do not lie on a line."""
+        return abs(self.bend) > CLEAR_SIGMAS * self.bend_sigma
+
+
+def line_through(
+    xs: Sequence[float], ys: Sequence[float], sigma: float | Sequence[float] | None = None
+) -> Line:
+    """The line of least weighted squares.
+
+    Parameters
+    ----------
+    xs, ys : sequence of float
+        At least three places, not all at one x.
+    sigma : float or sequence of float, optional
+        Standard deviation of each y; from the residuals if absent.
+
+    Raises
+    ------
+    BadInput
+        Too few points, or all at one x.
+    """
+    x, y = np.asarray(xs, float), np.asarray(ys, float)
+    if len(x) < LEAST_PLACES or np.ptp(x) == 0:
+        raise BadInput(f"A line takes {LEAST_PLACES} shots at different distances.", "shots")
+    weight = (
+        np.ones_like(x) if sigma is None else 1 / np.broadcast_to(np.asarray(sigma, float), x.shape)
+    )
+    (zero, slope), errors, residual = _solved(
+        np.stack([np.ones_like(x), x], axis=1), y, weight, sigma is None
+    )
+    bend, bend_sigma = 0.0, float("inf")
+    if len(set(xs)) > LEAST_PLACES:
+        middle = x - x.mean()
+        curved = np.stack([np.ones_like(x), middle, middle**2], axis=1)
+        beta, by, _ = _solved(curved, y, weight, sigma is None)
+        bend, bend_sigma = float(beta[2]), float(by[2])
+    return Line(
+        float(zero), float(slope), float(errors[0]), float(errors[1]), residual, bend, bend_sigma
+    )
+
+
+def _solved(
+    design: NDArray[np.float64],
+    y: NDArray[np.float64],
+    weight: NDArray[np.float64],
+    by_residuals: bool,
+) -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
+    """Coefficients, their standard errors, and the residuals' standard deviation, by QR."""
+    q, r = np.linalg.qr(design * weight[:, None])
+    beta = np.linalg.solve(r, q.T @ (y * weight))
+    off = (y - design @ beta) * weight
+    free = len(y) - design.shape[1]
+    residual = sqrt(float(off @ off) / free) if free else 0.0
+    inverse = np.linalg.inv(r)
+    errors = np.sqrt((inverse**2).sum(axis=1)) * (residual if by_residuals else 1.0)
+    return beta, errors, residual
+
+
+def rest_shift_in(slope_in_per_yd: float, nock_to_rest_in: float = NOCK_TO_REST_IN) -> float:
+    """How far the rest goes, in the sense of the drift turned round, so that impacts stay on one line. [in]
+
+    The arrow flies aside by the slope; the rest turns it about the nock by as much. (phys)
+    """
+    return -slope_in_per_yd / INCHES_A_YARD * nock_to_rest_in
+
+
+def french_shift_in(
+    miss_in: float, near_yd: float, far_yd: float, nock_to_rest_in: float = NOCK_TO_REST_IN
+) -> float:
+    """How far the rest goes for a miss at the far distance, the sight being set at the near one. [in]
+
+    An inch at 20 yd is about 3/64 (phys).
+
+    Raises
+    ------
+    BadInput
+        The far distance is not farther than the near one.
+    """
+    if far_yd <= near_yd:
+        raise BadInput("The second distance has to be the farther one.", "distance")
+    return rest_shift_in(miss_in / (far_yd - near_yd), nock_to_rest_in)

@@ -1,0 +1,217 @@
+"""The next act of the tuning: the one that promises a clean tear in the fewest minutes."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.diagnosis.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
+from bowcore.diagnosis.suspects import Axis, Finding, Standing, Suspicion, learned_bits, suspicions
+from bowcore.diagnosis.tear_response import MOST_TAPS, TriedStep, rate_of, taps_for
+
+CLEAN_IN = 1 / 8
+"""A tear under this is clean; two alike are proof (common practice)."""
+SHOOT_TWO_MINUTES = 2.0
+TAP_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
+MOST_SHOTS_TO_TELL = 12
+"""A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
+MOST_TESTS, LEAST_BITS = 3, 0.02
+"""The same test is made so often at most; less is not worth a walk to the lane: our figures."""
+
+
+LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
+    "rest_side": ("lean",), "rest_height": ("timing", "pinch"), "nock": ("timing", "pinch"),
+}  # fmt: skip
+"""What is read before nock or rest are moved, which would hide it (common practice)."""
+
+
+class ActKind(StrEnum):
+    """What kind of act comes next."""
+
+    SHOOT = "shoot"
+    TEST = "test"
+    MEND = "mend"
+    TAP = "tap"
+    LEAVE = "leave"
+    DONE = "done"
+
+
+@dataclass(frozen=True)
+class Tune:
+    """Everything that is known of a tear: shots since the last change, all shots, findings and trials.
+
+    `groups` are the shots between changes, the newest last; `limits` are the fewest and the most taps of an
+    adjuster, `blocked` why there are no more; `known_by_reading` are suspects whose readings are all
+    fresh: the same reading again would say nothing new.
+    """
+
+    groups: Sequence[Sequence[Shot]]
+    findings: Sequence[Finding] = ()
+    trials: Sequence[TriedStep] = ()
+    limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    blocked: Mapping[str, str] = field(default_factory=dict)
+    left_handed: bool = False
+    known_by_reading: frozenset[str] = frozenset()
+
+    @property
+    def now(self) -> Sequence[Shot]:
+        return self.groups[-1] if self.groups else ()
+
+    @property
+    def scatter_in(self) -> float:
+        """Of one shot of this archer, one way. [in]"""
+        return pooled_scatter(self.groups)
+
+
+@dataclass(frozen=True)
+class TuneAct:
+    """What to do next: the words, why, what it should show, and what else would do.
+
+    `suspect` is whom it is about, `chance` how likely that one is now; `steps` are taps that go into the
+    ledger.
+    """
+
+    kind: ActKind
+    do: str
+    why: str
+    suspect: str = ""
+    steps: Steps = NO_STEPS
+    expect_in: float | None = None
+    sigma_in: float = 0.0
+    minutes: float = 0.0
+    chance: float = 0.0
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    worth: float
+    act: TuneAct
+
+
+def worst_axis(group: Group) -> Axis:
+    """The way in which the tear is larger."""
+    return Axis.UP if abs(group.y_in) >= abs(group.x_in) else Axis.SIDE
+
+
+def off_in(group: Group, axis: Axis) -> float:
+    """The tear in one axis. [in]"""
+    return group.y_in if axis is Axis.UP else group.x_in
+
+
+def next_act(tune: Tune) -> TuneAct:
+    """What to do now.
+
+    Parameters
+    ----------
+    tune : Tune
+        What is known so far.
+
+    Returns
+    -------
+    TuneAct
+        Two shots alike come before any change; one change at a time.
+    """
+    good = [one for one in tune.now if one.good]
+    if len(good) < 2:
+        return _shoot(
+            "One shot may be luck: two alike are proof." if good else "Nothing was shot yet."
+        )
+    if not two_alike(tune.now, tune.scatter_in) and len(good) < MOST_SHOTS_TO_TELL:
+        return _shoot("The last two are not alike: another one shows which is the flyer.")
+    group = group_of(tune.now, tune.scatter_in)
+    if group.size_in < CLEAN_IN:
+        return TuneAct(ActKind.DONE, "Clean: leave it.", "Two alike, under an eighth.")
+    if shots_to_tell(group.size_in, tune.scatter_in) > MOST_SHOTS_TO_TELL:
+        return TuneAct(
+            ActKind.LEAVE,
+            "Leave it: that is inside this archer's own scatter.",
+            f"One shot scatters by {tune.scatter_in:.2f} in; no change of so little can be told.",
+        )
+    return _best(tune, group)
+
+
+def _shoot(why: str) -> TuneAct:
+    return TuneAct(
+        ActKind.SHOOT, "Shoot one more through paper.", why, minutes=SHOOT_TWO_MINUTES / 2
+    )
+
+
+def _best(tune: Tune, group: Group) -> TuneAct:
+    known = suspicions(worst_axis(group), tune.findings)
+    likeliest = max(known, key=lambda one: one.chance)
+    tests = sorted(_tests(known, tune), key=lambda one: -one.worth)
+    nearer = _nearer_first(likeliest, known)
+    if nearer is not None:
+        return _with_others(_test(nearer), [one.act for one in tests[:2]])
+    if likeliest.standing is Standing.PROVEN or not tests:
+        return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
+    return _with_others(tests[0].act, [one.act for one in tests[1:3]])
+
+
+def _nearer_first(chosen: Suspicion, known: Sequence[Suspicion]) -> Suspicion | None:
+    """A suspect that has to be looked at before another is moved: a rest hides a lean or a late cam."""
+    before = LOOKED_AT_BEFORE.get(chosen.suspect.key, ())
+    return next((one for one in known if one.suspect.key in before and not one.findings), None)
+
+
+def _with_others(act: TuneAct, others: Sequence[TuneAct]) -> TuneAct:
+    return replace(act, others=tuple(one.do for one in others))
+
+
+def _tests(known: Sequence[Suspicion], tune: Tune) -> list[_Candidate]:
+    """Every test that is worth making, with the bits that a minute of it promises."""
+    found = []
+    for one in known:
+        made = sum(not finding.mended for finding in one.findings)
+        bits = learned_bits(known, one.suspect)
+        again = one.suspect.key not in tune.known_by_reading
+        if again and made < MOST_TESTS and bits > LEAST_BITS:
+            found.append(_Candidate(bits / one.suspect.minutes, _test(one)))
+    return found
+
+
+def _test(one: Suspicion) -> TuneAct:
+    suspect = one.suspect
+    why = (
+        f"{suspect.name}: {one.chance:.0%} likely now. The test finds it {suspect.finds:.0%} of the time, "
+        f"in {suspect.minutes:g} min."
+    )
+    return TuneAct(
+        ActKind.TEST, suspect.test, why, suspect.key, minutes=suspect.minutes, chance=one.chance
+    )
+
+
+def _tap(tune: Tune, group: Group, one: Suspicion, adjuster: str) -> TuneAct:
+    axis = one.suspect.axis
+    rate = rate_of(adjuster, tune.trials, tune.left_handed)
+    off = off_in(group, axis)
+    steps = taps_for(off, rate, tune.limits.get(adjuster, (-MOST_TAPS, MOST_TAPS)))
+    after, sigma = off + steps * rate.mean, abs(steps) * rate.sigma
+    why = (
+        f"{one.suspect.name}: {one.chance:.0%} likely now. One tap is {abs(rate.mean):.2f} in on paper, give "
+        f"or take {rate.sigma:.2f}, from {rate.trials} trials on this bow."
+    )
+    minutes = TAP_MINUTES[adjuster] + SHOOT_TWO_MINUTES
+    return TuneAct(
+        ActKind.TAP,
+        one.suspect.mend,
+        why,
+        one.suspect.key,
+        Steps({adjuster: steps}),
+        after,
+        sigma,
+        minutes,
+    )
+
+
+def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
+    """What to do about a suspect that is proven."""
+    for adjuster in one.suspect.moves:
+        act = _tap(tune, group, one, adjuster)
+        if act.steps:
+            return act
+    blocked = " ".join(tune.blocked[key] for key in one.suspect.moves if key in tune.blocked)
+    sure = "proven" if one.standing is Standing.PROVEN else "the likeliest that is left"
+    why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
+    return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)

@@ -1,0 +1,74 @@
+"""The paper: a sheet to tap two holes on, and the tears from change to change as one picture."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from shop.drawings.svg import element, line, picture, text
+
+HALF_IN = 3.0
+"""From the middle of the sheet to its edge, in inches."""
+PER_INCH = 60.0
+CLEAN_IN = 0.125
+
+
+@dataclass(frozen=True)
+class Hole:
+    """A tear, nock's hole less point's [in], and whether the shot was called good."""
+
+    x_in: float
+    y_in: float
+    good: bool = True
+
+
+def paper_sheet() -> SafeString:
+    """A gridded sheet; its unit is the inch, its middle 0, x to the right, y down."""
+    grid = [
+        *(line(n / 4, -HALF_IN, n / 4, HALF_IN, _weight(n)) for n in range(-12, 13)),
+        *(line(-HALF_IN, n / 4, HALF_IN, n / 4, _weight(n)) for n in range(-12, 13)),
+    ]
+    holes = [
+        element("line", class_="shaft-run", x1=0, y1=0, x2=0, y2=0, data_run="yes"),
+        element("circle", class_="hole point", cx=0, cy=0, r=0.11, data_hole="point"),
+        element("circle", class_="hole nock", cx=0, cy=0, r=0.17, data_hole="nock"),
+    ]
+    frame = element(
+        "svg", "".join([*grid, *holes]), xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"{-HALF_IN} {-HALF_IN} {2 * HALF_IN} {2 * HALF_IN}", class_="paper-sheet", role="group",
+        aria_label="A sheet of paper, a quarter of an inch from line to line", tabindex="0", data_sheet="yes",
+    )  # fmt: skip
+    return mark_safe(frame)  # noqa: S308  every part above is escaped
+
+
+def _weight(n: int) -> str:
+    return "inch" if n % 4 == 0 else "quarter"
+
+
+def tears_so_far(groups: Sequence[Sequence[Hole]]) -> SafeString | str:
+    """Every tear by the change before it, the newest filled, and the ring of a clean hole; "" without any."""
+    if not groups:
+        return ""
+    reach = max([1.0, *(abs(v) + 0.3 for g in groups for h in g for v in (h.x_in, h.y_in))])
+    size = 260.0
+    scale = size / 2 / reach
+
+    def at(hole: Hole) -> tuple[float, float]:
+        return size / 2 + hole.x_in * scale, size / 2 - hole.y_in * scale
+
+    parts = [
+        line(0, size / 2, size, size / 2, "axis"),
+        line(size / 2, 0, size / 2, size, "axis"),
+        element("circle", cx=size / 2, cy=size / 2, r=CLEAN_IN * scale, class_="clean"),
+        text(size - 4, size / 2 - 6, "nock right", text_anchor="end"),
+        text(size / 2 + 6, 14, "nock high"),
+    ]
+    for number, group in enumerate(groups, 1):
+        newest = number == len(groups)
+        for place, hole in enumerate(group):
+            x, y = at(hole)
+            name = ("now" if newest else "then") + ("" if hole.good else " bad")
+            parts.append(element("circle", cx=x, cy=y, r=6, class_=f"tear {name}"))
+            if not place:
+                parts.append(text(x + 8, y - 6, str(number), class_="number"))
+    return picture(int(size), int(size), "The tears so far, numbered by change", "tears", parts)

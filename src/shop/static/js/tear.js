@@ -1,0 +1,61 @@
+// Two holes on a sheet: tap the point's, then the nock's; drag to refine, arrow keys for 1/16 in.
+(() => {
+  const STEP = 1 / 16;
+  const form = () => document.getElementById("shot");
+  const holes = (sheet) => [...sheet.querySelectorAll("[data-hole]")];
+  const field = (hole, axis) => form()?.elements[`${hole.dataset.hole}_${axis}`];
+  let chosen = 0;
+  let dragging = null;
+
+  const inches = (sheet, event) => {
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet.getScreenCTM().inverse());
+    return [Math.round(point.x * 32) / 32, Math.round(point.y * 32) / 32];
+  };
+
+  function put(sheet, hole, x, y) {
+    hole.setAttribute("cx", x);
+    hole.setAttribute("cy", y);
+    hole.classList.add("placed");
+    field(hole, "x").value = x;
+    field(hole, "y").value = -y;
+    const [point, nock] = holes(sheet);
+    const run = sheet.querySelector("[data-run]");
+    for (const [name, from] of [["1", point], ["2", nock]]) {
+      run.setAttribute(`x${name}`, from.getAttribute("cx"));
+      run.setAttribute(`y${name}`, from.getAttribute("cy"));
+    }
+    sheet.classList.toggle("both", holes(sheet).every((one) => one.classList.contains("placed")));
+    form().dispatchEvent(new Event("input", {bubbles: true}));
+  }
+
+  document.addEventListener("pointerdown", (event) => {
+    const sheet = event.target.closest?.("[data-sheet]");
+    if (!sheet || !form()) return;
+    event.preventDefault();
+    sheet.focus();
+    const placed = holes(sheet);
+    const touched = placed.indexOf(event.target.closest("[data-hole].placed"));
+    if (touched >= 0) chosen = touched;
+    else chosen = placed[0].classList.contains("placed") && !placed[1].classList.contains("placed") ? 1 : chosen;
+    if (touched < 0 && placed.every((one) => one.classList.contains("placed"))) chosen = 1;
+    dragging = placed[chosen];
+    put(sheet, dragging, ...inches(sheet, event));
+  });
+  document.addEventListener("pointermove", (event) => {
+    const sheet = dragging?.closest("[data-sheet]");
+    if (sheet) put(sheet, dragging, ...inches(sheet, event));
+  });
+  document.addEventListener("pointerup", () => { dragging = null; });
+
+  document.addEventListener("keydown", (event) => {
+    const sheet = document.activeElement?.closest?.("[data-sheet]");
+    const way = {ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1]}[event.key];
+    if (!sheet || !way) return;
+    event.preventDefault();
+    const placed = holes(sheet);
+    if (!placed[0].classList.contains("placed")) put(sheet, placed[0], 0, 0);
+    if (!placed[1].classList.contains("placed")) { put(sheet, placed[1], 0, 0); chosen = 1; }
+    const hole = placed[chosen];
+    put(sheet, hole, +hole.getAttribute("cx") + way[0] * STEP, +hole.getAttribute("cy") + way[1] * STEP);
+  });
+})();

@@ -1,0 +1,1 @@
+"""Shooting in: shots as facts, suspects, and the next act."""

@@ -1,0 +1,122 @@
+"""Writes down shots and what was looked at, and logs the taps that the paper asks for."""
+
+from dataclasses import dataclass
+
+from bowcore.diagnosis.next_act import ActKind
+from bowcore.diagnosis.shots import Shot, ShotTest
+from bowcore.diagnosis.suspects import BY_KEY
+from bowcore.diagnosis.tears import PAPER_YD, Holes, say_tear
+from bowcore.errors import Refused
+from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.services import SHOOT_IN
+from bowcore.workflow.tuning import paper_act
+from shop.audit.submissions import Submission, on_job
+from shop.jobs.checks import (
+    require_act,
+    require_bolts_back,
+    require_not_held,
+    require_press_closed,
+)
+from shop.jobs.models import Job
+from shop.jobs.state import JobState, job_state
+from shop.press.actions.cycle import turn_without_press
+from shop.press.models import Adjustment
+from shop.tuning.models import ShotFired, SuspectLookedAt
+from shop.tuning.selectors import last_shot
+
+
+@dataclass(frozen=True)
+class ShotTyped:
+    """A shot through paper as it was entered."""
+
+    holes: Holes
+    shooter: str = ""
+    arrow: str = ""
+    good: bool = True
+
+
+def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> ShotFired:
+    """Append one shot through paper.
+
+    Raises
+    ------
+    Refused
+        Shooting in was not asked for, the press is open, a hold forbids the draw, or the arrow is too light.
+    """
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        _require_shootable(state)
+        x, y = typed.holes.tear
+        shot = Shot(event.seq, ShotTest.PAPER, PAPER_YD, x, y)
+        bad = "" if typed.good else ", called bad"
+        event.summary = f"through paper: {say_tear(x, y)}{bad}"
+        return ShotFired.objects.create(
+            **event.fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=x, y_in=y,
+            kind=shot.kind.value, arrow=typed.arrow, shooter=typed.shooter, good=typed.good,
+        )  # fmt: skip
+
+
+def _require_shootable(state: JobState) -> None:
+    if SHOOT_IN not in state.job.services:
+        raise Refused("Nobody asked for it to be shot in. Add that to the job first.")
+    require_press_closed(state, "shoot it")
+    require_bolts_back(state)
+    require_not_held(state, "draw")
+    if light := arrow_too_light(state.facts):
+        raise Refused(light)
+
+
+def take_out_last_shot(job_id: int, submission: Submission) -> ShotFired:
+    """Take out the newest shot: it was entered wrong. Both rows stay on record.
+
+    Raises
+    ------
+    Refused
+        Nothing was shot, or the job is closed.
+    """
+    with on_job(job_id, "read", submission) as event:
+        require_act(submission.by, "read", job_state(event.job))
+        last = last_shot(event.job)
+        if last is None:
+            raise Refused("There is no shot to take out.")
+        event.summary = f"took out a shot: {say_tear(last.x_in, last.y_in)}"
+        same = {
+            name: getattr(last, name) for name in ("test", "distance_yd", "x_in", "y_in", "kind")
+        }
+        return ShotFired.objects.create(**event.fact, **same, good=False, takes_out=last)
+
+
+def look_at_suspect(
+    job_id: int, key: str, found: bool, mended: bool, submission: Submission
+) -> SuspectLookedAt:
+    """Append that a suspect was looked at and found, or was not; or that it was mended.
+
+    Raises
+    ------
+    Refused
+        Shooting in was not asked for, or the job is closed.
+    """
+    with on_job(job_id, "change" if mended else "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "change" if mended else "read", state)
+        if SHOOT_IN not in state.job.services:
+            raise Refused("Nobody asked for it to be shot in. Add that to the job first.")
+        what = "mended" if mended else ("found" if found else "looked at, and not found")
+        event.summary = f"{BY_KEY[key].name.lower()}: {what}"
+        return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found, mended=mended)
+
+
+def do_paper_tap(job_id: int, submission: Submission) -> list[Adjustment]:
+    """Log the taps that the paper asks for now.
+
+    Raises
+    ------
+    Refused
+        It asks for something else by now, or a hold forbids it.
+    """
+    state = job_state(Job.objects.get(pk=job_id))
+    act = paper_act(state.judged, state.bands)
+    if act.kind is not ActKind.TAP:
+        raise Refused("That is not asked for any more. Look again, then decide.")
+    return turn_without_press(job_id, act.steps, submission)

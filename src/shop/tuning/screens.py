@@ -1,0 +1,96 @@
+"""What the paper's screen shows."""
+
+from dataclasses import dataclass
+
+from django.http import HttpRequest
+
+from bowcore.adjusters.registry import adjuster_in
+from bowcore.diagnosis.next_act import ActKind, TuneAct
+from bowcore.diagnosis.suspects import BY_KEY, Standing, Suspicion
+from bowcore.diagnosis.tears import say_tear
+from bowcore.fitting.on_the_bow import ARROW
+from bowcore.workflow import cautions
+from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.steps.paper import PaperStep
+from bowcore.workflow.tuning import ladder, paper_act, readings_for, tune_of
+from shop.drawings.paper_sheet import Hole, paper_sheet, tears_so_far
+from shop.jobs.screens import Context, step_screen
+from shop.jobs.state import JobState
+from shop.press.screens import press_screen
+from shop.tuning.forms import HolesForm
+
+STANDING_WORDS = {
+    Standing.OPEN: "open", Standing.CLEARED: "cleared", Standing.PROVEN: "proven",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class LadderRow:
+    """One suspect of the ladder: how likely, why, and where its test is made."""
+
+    suspicion: Suspicion
+    now: bool
+
+    @property
+    def words(self) -> str:
+        return STANDING_WORDS[self.suspicion.standing]
+
+    @property
+    def evidence(self) -> str:
+        return "; ".join(one.words for one in self.suspicion.findings if one.words)
+
+    @property
+    def percent(self) -> int:
+        return round(100 * self.suspicion.chance)
+
+
+@step_screen(PaperStep.key)
+def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """The sheet, the next act, the ladder of suspects and the tears so far."""
+    if state.press is not None:
+        return press_screen(request, state)
+    facts = state.judged
+    act, tune = paper_act(facts, state.bands), tune_of(facts, state.bands)
+    rows = [LadderRow(one, one.suspect.key == act.suspect) for one in ladder(facts, state.bands)]
+    return "tuning/paper.html", {
+        "sheet": paper_sheet(),
+        "holes": list(HolesForm.base_fields),
+        "act": act,
+        "taps": _say_taps(state, act),
+        "asks_shot": act.kind is ActKind.SHOOT,
+        "is_test": act.kind is ActKind.TEST,
+        "is_mend": act.kind is ActKind.MEND,
+        "is_tap": act.kind is ActKind.TAP,
+        "ladder": rows,
+        "readings_of": _readings_of(act, state),
+        "tears": tears_so_far([_hole(group) for group in tune.groups if group]),
+        "shots": [
+            (say_tear(s.x_in, s.y_in), s.good, s.shooter, s.arrow) for s in reversed(facts.shots)
+        ],
+        "scatter": tune.scatter_in,
+        "arrow": state.on_bow.of(ARROW).get("name", ""),
+        "stop": arrow_too_light(facts),
+        "caution": cautions.FIRST_DRAW,
+    }
+
+
+def _hole(group: object) -> list[Hole]:
+    return [Hole(one.x_in, one.y_in, one.good) for one in group]  # type: ignore[attr-defined]
+
+
+def _say_taps(state: JobState, act: TuneAct) -> str:
+    """The taps that are asked for, in words; "" where none are."""
+    return " ".join(
+        f"{one.label}: {one.say(count)}."
+        for key, count in act.steps.items()
+        for one in [adjuster_in(state.adjusters, key)]
+    )
+
+
+def _readings_of(act: TuneAct, state: JobState) -> tuple[str, ...]:
+    """Quantities that the act's test reads, those that are not fresh first; none where somebody looks."""
+    if act.kind is not ActKind.TEST:
+        return ()
+    keys = readings_for(BY_KEY[act.suspect], state.bands)
+    fresh = {key for key in keys if (now := state.facts.current(key)) and now.fresh}
+    return tuple(sorted(keys, key=lambda key: key in fresh))

@@ -1,0 +1,10 @@
+"""Questions about shots."""
+
+from shop.jobs.models import Job
+from shop.tuning.models import ShotFired
+
+
+def last_shot(job: Job) -> ShotFired | None:
+    """The newest shot that counts."""
+    rows = ShotFired.objects.filter(job=job, takes_out=None, taken_out_by=None)
+    return rows.order_by("-seq", "-pk").first()
