@@ -22,8 +22,9 @@ sys.path[:0] = [str(ROOT / "src")]
 from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in  # noqa: E402
 from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
-from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Finding, suspects_of  # noqa: E402
+from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, suspects_of  # noqa: E402
 from bowcore.diagnosis.tear_response import TriedStep, first_rate, taps_for  # noqa: E402
+from bowcore.diagnosis.tears import CLEAN_IN  # noqa: E402
 from bowcore.simulation.simulated_archer import (  # noqa: E402
     OTHER_WORLD,
     SimulatedArcher,
@@ -32,7 +33,6 @@ from bowcore.simulation.simulated_archer import (  # noqa: E402
 )
 
 MOST_ACTS = 60
-CLEAN_IN = 1 / 8
 
 
 @dataclass
@@ -41,7 +41,7 @@ class Session:
 
     archer: SimulatedArcher
     groups: list[list[Shot]] = field(default_factory=lambda: [[]])
-    findings: list[Finding] = field(default_factory=list)
+    findings: list[Evidence] = field(default_factory=list)
     trials: list[TriedStep] = field(default_factory=list)
     named: str = ""
     stated: float = 0.0
@@ -64,7 +64,7 @@ class Session:
     def test(self, suspect: str) -> bool:
         self.minutes += BY_KEY[suspect].minutes
         found = self.archer.tested(suspect)
-        self.findings.append(Finding(suspect, found))
+        self.findings.append(Evidence(suspect, found))
         return found
 
     def changed(self) -> None:
@@ -127,7 +127,7 @@ def _learn(session: Session, act: TuneAct, before: Group) -> None:
         sigma = hypot(before.sigma_x, after.sigma_x)
         session.trials.append(TriedStep(adjuster, steps, was, now, sigma))
     else:
-        session.findings.append(Finding(act.suspect, abs(now) < abs(was) / 2, mended=True))
+        session.findings.append(Evidence(act.suspect, abs(now) < abs(was) / 2, mended=True))
 
 
 def by_ladder(session: Session) -> None:

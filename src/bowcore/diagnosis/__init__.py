@@ -1,1 +1,1 @@
-"""From shots to causes: what a bow that does not shoot straight is told by its tears and groups."""
+"""From shots to causes: what tears and groups say of a bow that does not shoot straight."""

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import hypot
 
+from bowcore.diagnosis.lines import CLEAR_SIGMAS
 from bowcore.diagnosis.shots import Group, shots_to_tell
 
 MEETS_IN = 1.0
 """Bare meets fletched within an inch at 20 yards (common practice)."""
 AT_YD = 20.0
-CLEAR_SIGMAS = 2.0
 
 
 class Together(StrEnum):
@@ -37,8 +37,10 @@ def bare_against_fletched(bare: Group, fletched: Group, distance_yd: float) -> B
 
     Parameters
     ----------
-    bare, fletched : Group
-        At one distance, nothing changed between them.
+    bare : Group
+        Shot among the fletched ones, nothing changed between them.
+    fletched : Group
+        At the same distance.
     distance_yd : float
         What is allowed grows with it: an inch at 20 yards.
 

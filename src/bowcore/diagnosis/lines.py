@@ -11,12 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.errors import BadInput
-from bowcore.fitting.at_the_nock import NOCK_TO_REST_IN
 
 LEAST_PLACES = 3
 CLEAR_SIGMAS = 2.0
 """A slope under two of its errors is left alone (common practice)."""
 INCHES_A_YARD = 36.0
+DRAWN_NOCK_TO_REST_IN = 28.0
+"""From the nock to the rest at full draw, as the arrow is aimed: our figure, to be measured on the archer."""
 
 
 @dataclass(frozen=True)
@@ -53,8 +54,10 @@ def line_through(
 
     Parameters
     ----------
-    xs, ys : sequence of float
-        At least three places, not all at one x.
+    xs : sequence of float
+        At least three places, not all alike.
+    ys : sequence of float
+        One value for each.
     sigma : float or sequence of float, optional
         Standard deviation of each y; from the residuals if absent.
 
@@ -100,7 +103,7 @@ def _solved(
     return beta, errors, residual
 
 
-def rest_shift_in(slope_in_per_yd: float, nock_to_rest_in: float = NOCK_TO_REST_IN) -> float:
+def rest_shift_in(slope_in_per_yd: float, nock_to_rest_in: float = DRAWN_NOCK_TO_REST_IN) -> float:
     """How far the rest goes, in the sense of the drift turned round, so that impacts stay on one line. [in]
 
     The arrow flies aside by the slope; the rest turns it about the nock by as much. (phys)
@@ -109,7 +112,7 @@ def rest_shift_in(slope_in_per_yd: float, nock_to_rest_in: float = NOCK_TO_REST_
 
 
 def french_shift_in(
-    miss_in: float, near_yd: float, far_yd: float, nock_to_rest_in: float = NOCK_TO_REST_IN
+    miss_in: float, near_yd: float, far_yd: float, nock_to_rest_in: float = DRAWN_NOCK_TO_REST_IN
 ) -> float:
     """How far the rest goes for a miss at the far distance, the sight being set at the near one. [in]
 

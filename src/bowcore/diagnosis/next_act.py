@@ -6,13 +6,19 @@ from enum import StrEnum
 
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.diagnosis.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
-from bowcore.diagnosis.suspects import Axis, Finding, Standing, Suspicion, learned_bits, suspicions
+from bowcore.diagnosis.suspects import (
+    Axis,
+    Evidence,
+    SuspectStanding,
+    Suspicion,
+    learned_bits,
+    suspicions,
+)
 from bowcore.diagnosis.tear_response import MOST_TAPS, TriedStep, rate_of, taps_for
+from bowcore.diagnosis.tears import CLEAN_IN
 
-CLEAN_IN = 1 / 8
-"""A tear under this is clean; two alike are proof (common practice)."""
 SHOOT_TWO_MINUTES = 2.0
-TAP_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
+PAPER_TAP_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
 MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
 MOST_TESTS, LEAST_BITS = 3, 0.02
@@ -46,7 +52,7 @@ class Tune:
     """
 
     groups: Sequence[Sequence[Shot]]
-    findings: Sequence[Finding] = ()
+    findings: Sequence[Evidence] = ()
     trials: Sequence[TriedStep] = ()
     limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
     blocked: Mapping[str, str] = field(default_factory=dict)
@@ -126,7 +132,7 @@ def next_act(tune: Tune) -> TuneAct:
         return TuneAct(
             ActKind.LEAVE,
             "Leave it: that is inside this archer's own scatter.",
-            f"One shot scatters by {tune.scatter_in:.2f} in; no change of so little can be told.",
+            f"One shot scatters by {tune.scatter_in:.2f} in; no change of so little can be seen.",
         )
     return _best(tune, group)
 
@@ -144,7 +150,7 @@ def _best(tune: Tune, group: Group) -> TuneAct:
     nearer = _nearer_first(likeliest, known)
     if nearer is not None:
         return _with_others(_test(nearer), [one.act for one in tests[:2]])
-    if likeliest.standing is Standing.PROVEN or not tests:
+    if likeliest.standing is SuspectStanding.PROVEN or not tests:
         return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
     return _with_others(tests[0].act, [one.act for one in tests[1:3]])
 
@@ -192,7 +198,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, adjuster: str) -> TuneAct:
         f"{one.suspect.name}: {one.chance:.0%} likely now. One tap is {abs(rate.mean):.2f} in on paper, give "
         f"or take {rate.sigma:.2f}, from {rate.trials} trials on this bow."
     )
-    minutes = TAP_MINUTES[adjuster] + SHOOT_TWO_MINUTES
+    minutes = PAPER_TAP_MINUTES[adjuster] + SHOOT_TWO_MINUTES
     return TuneAct(
         ActKind.TAP,
         one.suspect.mend,
@@ -212,6 +218,6 @@ def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
         if act.steps:
             return act
     blocked = " ".join(tune.blocked[key] for key in one.suspect.moves if key in tune.blocked)
-    sure = "proven" if one.standing is Standing.PROVEN else "the likeliest that is left"
+    sure = "proven" if one.standing is SuspectStanding.PROVEN else "the likeliest that is left"
     why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
     return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)

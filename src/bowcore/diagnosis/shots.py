@@ -194,7 +194,7 @@ def shots_to_tell(change_in: float, scatter_in: float, power: float = NINE_IN_TE
         in ten. Source: any textbook of the comparison of two means; checked against statsmodels.
     """
     if change_in <= 0:
-        raise BadInput("How large is the change to be told?", "change", "more than 0")
+        raise BadInput("How large is the change?", "change", "more than 0")
     return max(ceil(2 * ((TWO_SIDED_95 + power) * scatter_in / change_in) ** 2 - 1e-9), 1)
 
 

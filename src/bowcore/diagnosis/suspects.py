@@ -22,7 +22,7 @@ class Axis(StrEnum):
     SIDE = "side"
 
 
-class Standing(StrEnum):
+class SuspectStanding(StrEnum):
     """Where a suspect stands."""
 
     OPEN = "open"
@@ -38,7 +38,7 @@ figures."""
 
 
 @dataclass(frozen=True)
-class Suspect:
+class TearSuspect:
     """One cause: how likely it is before anything is known, and the test that clears it.
 
     Attributes
@@ -84,38 +84,38 @@ _SPINE = (
 )
 _ANOTHER_ARCHER = "Let another archer shoot the same bow."
 SUSPECTS = (
-    Suspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
+    TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
             mend=_CONTACT[1]),
-    Suspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
+    TearSuspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
             ("stop_gap",), mend="Bring the timing back inside first; then shoot again."),
-    Suspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
+    TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
             "Read the nock's play, with the archer's own nock.", 1.0, 0.9, 0.08, ("nock_gap",),
             mend="Tie one tie anew, farther from the nock."),
-    Suspect("nock", "Nock point", Axis.UP, 0.20, "Read nock height and arrow level.", 2.0, 0.6, 0.1,
+    TearSuspect("nock", "Nock point", Axis.UP, 0.20, "Read nock height and arrow level.", 2.0, 0.6, 0.1,
             ("nock_height", "arrow_level"), ("nock_point",), "Move the nock point by a tap, then shoot two."),
-    Suspect("rest_height", "Rest height or blade", Axis.UP, 0.13, "Read the arrow's level.", 1.0, 0.5, 0.15,
-            ("arrow_level",), (REST_UP,), "Move the rest by a tap, then shoot two."),
-    Suspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
-    Suspect("heel", "Heel of the hand", Axis.UP, 0.08, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
+    TearSuspect("rest_height", "Rest height or blade", Axis.UP, 0.13, "Read the arrow's level.", 1.0, 0.5,
+            0.15, ("arrow_level",), (REST_UP,), "Move the rest by a tap, then shoot two."),
+    TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
+    TearSuspect("heel", "Heel of the hand", Axis.UP, 0.08, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
             mend="The grip, not the bow: lower or higher wrist; leave the bow as it is."),
-    Suspect("contact_side", "Contact with rest or cables", Axis.SIDE, 0.14, _CONTACT[0], 2.0, 0.85, 0.05,
+    TearSuspect("contact_side", "Contact with rest or cables", Axis.SIDE, 0.14, _CONTACT[0], 2.0, 0.85, 0.05,
             mend=_CONTACT[1]),
-    Suspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
+    TearSuspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
             mend="The grip or the face, not the bow: leave the bow as it is."),
-    Suspect("lean", "Cam lean", Axis.SIDE, 0.24, "Read the lean of both cams with a shaft.", 2.0, 0.9, 0.08,
-            LEANS, mend="Balance the yoke legs or shim the cam; then shoot again."),
-    Suspect("rest_side", "Centre shot", Axis.SIDE, 0.18, "Read centre shot.", 1.0, 0.7, 0.1,
+    TearSuspect("lean", "Cam lean", Axis.SIDE, 0.24, "Read the lean of both cams with a shaft.", 2.0, 0.9,
+            0.08, LEANS, mend="Balance the yoke legs or shim the cam; then shoot again."),
+    TearSuspect("rest_side", "Centre shot", Axis.SIDE, 0.18, "Read centre shot.", 1.0, 0.7, 0.1,
             ("centre_shot", "front_back"), (REST_OUT,), "Move the rest by a tap, then shoot two."),
-    Suspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
-    Suspect("point", "Point's mass or arrow's length", Axis.SIDE, 0.08,
+    TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
+    TearSuspect("point", "Point's mass or arrow's length", Axis.SIDE, 0.08,
             "Shoot the same shaft with a point 25 grains lighter and heavier.", 5.0, 0.75, 0.1,
             mend="Keep the point that tears least; check the least mass."),
 )  # fmt: skip
 """In the order in which practice clears them: the nearer cause first."""
-BY_KEY: Mapping[str, Suspect] = {one.key: one for one in SUSPECTS}
+BY_KEY: Mapping[str, TearSuspect] = {one.key: one for one in SUSPECTS}
 
 
-def suspects_of(axis: Axis) -> tuple[Suspect, ...]:
+def suspects_of(axis: Axis) -> tuple[TearSuspect, ...]:
     """Those that tear in one axis, the nearer first."""
     return tuple(one for one in SUSPECTS if one.axis is axis)
 
@@ -132,7 +132,7 @@ class LookedAt:
 
 
 @dataclass(frozen=True)
-class Finding:
+class Evidence:
     """What a suspect's test showed, in words: it was found, or it was not. With `mended` it was mended, and
     the tear went away, or it did not."""
 
@@ -146,26 +146,28 @@ class Finding:
 class Suspicion:
     """A suspect with its probability now, and what speaks for or against it."""
 
-    suspect: Suspect
+    suspect: TearSuspect
     chance: float
-    findings: tuple[Finding, ...] = ()
+    findings: tuple[Evidence, ...] = ()
 
     @property
-    def standing(self) -> Standing:
+    def standing(self) -> SuspectStanding:
         found = [one.found for one in self.findings]
         if self.chance >= PROVEN_AT:
-            return Standing.PROVEN
-        return Standing.CLEARED if self.chance <= CLEARED_AT and found else Standing.OPEN
+            return SuspectStanding.PROVEN
+        return (
+            SuspectStanding.CLEARED if self.chance <= CLEARED_AT and found else SuspectStanding.OPEN
+        )
 
 
-def suspicions(axis: Axis, findings: Iterable[Finding]) -> list[Suspicion]:
+def suspicions(axis: Axis, findings: Iterable[Evidence]) -> list[Suspicion]:
     """How likely each suspect of an axis is, in the order of practice.
 
     Parameters
     ----------
     axis : Axis
         The way of the tear.
-    findings : iterable of Finding
+    findings : iterable of Evidence
         Results of tests; those of the other axis are passed over.
 
     Returns
@@ -182,7 +184,9 @@ def suspicions(axis: Axis, findings: Iterable[Finding]) -> list[Suspicion]:
     ]
 
 
-def _likelihood(cause: Suspect, findings: Sequence[Finding], known: Sequence[Suspect]) -> float:
+def _likelihood(
+    cause: TearSuspect, findings: Sequence[Evidence], known: Sequence[TearSuspect]
+) -> float:
     """Of everything that was found, if this were the cause."""
     keys = {one.key: one for one in known}
     likely = 1.0
@@ -194,7 +198,7 @@ def _likelihood(cause: Suspect, findings: Sequence[Finding], known: Sequence[Sus
     return likely
 
 
-def chance_of(finding: Finding, is_cause: bool) -> float:
+def chance_of(finding: Evidence, is_cause: bool) -> float:
     """How likely a finding is if its suspect is the cause, or is not."""
     tested = BY_KEY[finding.suspect]
     if finding.mended:
@@ -204,7 +208,7 @@ def chance_of(finding: Finding, is_cause: bool) -> float:
     return shows if finding.found else 1 - shows
 
 
-def learned_bits(known: Sequence[Suspicion], suspect: Suspect) -> float:
+def learned_bits(known: Sequence[Suspicion], suspect: TearSuspect) -> float:
     """How much one more test of a suspect is expected to say: uncertainty now less uncertainty then.
 
     In bits.
@@ -213,7 +217,7 @@ def learned_bits(known: Sequence[Suspicion], suspect: Suspect) -> float:
     is_it = np.array([one.suspect is suspect for one in known])
     then = 0.0
     for found in (True, False):
-        shows = [chance_of(Finding(suspect.key, found), bool(cause)) for cause in is_it]
+        shows = [chance_of(Evidence(suspect.key, found), bool(cause)) for cause in is_it]
         weights = now * np.array(shows)
         then += float(weights.sum()) * _bits(weights / weights.sum())
     return _bits(now) - then

@@ -9,6 +9,8 @@ from bowcore.quantities.inches import as_mixed, say_length
 SHEET_IN = 8.0
 """A sheet of paper: no tear is longer."""
 READ_TO = 16
+CLEAN_IN = 1 / 8
+"""A tear under this is clean; two alike are proof (common practice)."""
 PAPER_YD = 3.0
 """From the archer to the sheet; the arrow goes wholly through it before the butt (common practice)."""
 

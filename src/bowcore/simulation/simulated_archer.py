@@ -12,8 +12,8 @@ import numpy as np
 from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.shots import Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY, Axis
+from bowcore.diagnosis.tears import PAPER_YD
 
-PAPER_YD = 3.0
 MENDED_BY_HAND = frozenset(
     {"contact_up", "contact_side", "timing", "pinch", "lean", "spine_up", "spine_side", "point"}
 )

@@ -9,9 +9,9 @@ from bowcore.diagnosis.shots import Group, ShaftKind, Shot, ShotTest, group_of
 from bowcore.diagnosis.suspects import (
     SUSPECTS,
     Axis,
-    Finding,
-    Suspect,
+    Evidence,
     Suspicion,
+    TearSuspect,
     suspicions,
 )
 from bowcore.diagnosis.tear_response import AXIS_OF, MOST_TAPS, TriedStep
@@ -73,7 +73,7 @@ def _all_fresh(facts: Facts, keys: Sequence[str]) -> bool:
     return all(_fresh(facts, key) for key in keys)
 
 
-def readings_for(suspect: Suspect, bands: Mapping[str, Band]) -> tuple[str, ...]:
+def readings_for(suspect: TearSuspect, bands: Mapping[str, Band]) -> tuple[str, ...]:
     """What is read to clear a suspect on this bow; empty where somebody has to look and say."""
     return tuple(key for key in suspect.readings if key in bands)
 
@@ -103,19 +103,19 @@ def _own(group: Sequence[Shot], shots: Sequence[Shot]) -> list[Shot]:
     return [one for one in fletched if (one.shooter, one.arrow) == whose]
 
 
-def _by_readings(facts: Facts, bands: Mapping[str, Band]) -> Iterator[Finding]:
+def _by_readings(facts: Facts, bands: Mapping[str, Band]) -> Iterator[Evidence]:
     """What readings that are fresh say of the suspects that they clear."""
     for suspect in SUSPECTS:
         read = [key for key in readings_for(suspect, bands) if _fresh(facts, key)]
         if not read:
             continue
         outside = [key for key in read if not bands[key].judge(_value(facts, key)).inside]
-        told = [
+        words = [
             f"{facts.named(key).name} {facts.named(key).say(_value(facts, key))}, "
             f"{'outside' if key in outside else 'inside'}"
             for key in read
         ]
-        yield Finding(suspect.key, bool(outside), "; ".join(told))
+        yield Evidence(suspect.key, bool(outside), "; ".join(words))
 
 
 def _fresh(facts: Facts, key: str) -> bool:
@@ -129,21 +129,21 @@ def _value(facts: Facts, key: str) -> float:
     return now.summary.value
 
 
-def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Finding]:
+def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
     """What somebody looked at, since weight and arrow are as they are; and what came of mending it."""
     since = max((c.seq for c in facts.changes if c.change in OPENS_EVERYTHING), default=0)
     for one in facts.looked_at:
         if one.seq <= since:
             continue
         if not one.mended:
-            yield Finding(one.suspect, one.found, "looked at")
+            yield Evidence(one.suspect, one.found, "looked at")
             continue
         around = _before_and_after(facts, shots, one.seq)
         if around is not None:
             axis = next(s.axis for s in SUSPECTS if s.key == one.suspect)
             was, now = (abs(off_in(group, axis)) for group in around)
             helped = now < was / 2
-            yield Finding(
+            yield Evidence(
                 one.suspect, helped, "mended, and it went" if helped else "mended in vain", True
             )
 
@@ -158,7 +158,7 @@ def _before_and_after(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Gr
     return group_of(both[0]), group_of(both[1])
 
 
-def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Finding]:
+def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
     """What another archer's shots, or another arrow's, say: the tear goes with whom or what makes it."""
     now = _between_changes(facts, shots)[-1]
     own = [one for one in _own(now, shots) if one.good]
@@ -175,7 +175,9 @@ def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Finding]:
     for key, theirs in others.items():
         if len(theirs) >= LEAST_ALIKE:
             gone = abs(off_in(group_of(theirs), axis)) < abs(off_in(mine, axis)) / 2
-            yield Finding(key, gone, f"{len(theirs)} shots: {'clean' if gone else 'the same tear'}")
+            yield Evidence(
+                key, gone, f"{len(theirs)} shots: {'clean' if gone else 'the same tear'}"
+            )
 
 
 def _trials(facts: Facts, shots: Sequence[Shot]) -> Iterator[TriedStep]:

@@ -5,12 +5,11 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
+from bowcore.diagnosis.tears import CLEAN_IN
 from shop.drawings.svg import element, line, picture, text
 
 HALF_IN = 3.0
 """From the middle of the sheet to its edge, in inches."""
-PER_INCH = 60.0
-CLEAN_IN = 0.125
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.diagnosis.next_act import ActKind, TuneAct
-from bowcore.diagnosis.suspects import BY_KEY, Standing, Suspicion
+from bowcore.diagnosis.suspects import BY_KEY, SuspectStanding, Suspicion
 from bowcore.diagnosis.tears import say_tear
 from bowcore.fitting.on_the_bow import ARROW
 from bowcore.workflow import cautions
@@ -20,7 +20,7 @@ from shop.press.screens import press_screen
 from shop.tuning.forms import HolesForm
 
 STANDING_WORDS = {
-    Standing.OPEN: "open", Standing.CLEARED: "cleared", Standing.PROVEN: "proven",
+    SuspectStanding.OPEN: "open", SuspectStanding.CLEARED: "cleared", SuspectStanding.PROVEN: "proven",
 }  # fmt: skip
 
 

@@ -1,0 +1,173 @@
+"""Who is behind a tear: Bayes' rule against counting, and the engine against the ladder on hidden cases."""
+
+from collections import Counter
+
+import numpy as np
+import pytest
+from bench.tune_loop import WAYS, Session
+
+from bowcore.adjusters.rest_move import REST_OUT
+from bowcore.diagnosis.next_act import (
+    LOOKED_AT_BEFORE,
+    ActKind,
+    Tune,
+    next_act,
+    worst_axis,
+)
+from bowcore.diagnosis.shots import Shot, ShotTest, group_of
+from bowcore.diagnosis.suspects import (
+    BY_KEY,
+    SUSPECTS,
+    Axis,
+    Evidence,
+    SuspectStanding,
+    learned_bits,
+    suspects_of,
+    suspicions,
+)
+from bowcore.diagnosis.tear_response import (
+    TriedStep,
+    first_rate,
+    rate_of,
+    surprised,
+    taps_for,
+)
+from bowcore.simulation.simulated_archer import OTHER_WORLD, World, simulated_archer
+
+
+def tears(*places):
+    return [Shot(at, ShotTest.PAPER, 3.0, x, y) for at, (x, y) in enumerate(places, 1)]
+
+
+HIGH = tears((0.0, 0.5), (0.05, 0.45))
+LEFT = tears((-0.5, 0.0), (-0.45, 0.05))
+
+
+def test_chances_are_what_counting_worlds_gives():
+    """Causes drawn by their shares, tests by their errors: of the worlds that fit what was found, how many
+    have which cause."""
+    rng, known = np.random.default_rng(2), suspects_of(Axis.UP)
+    shares = np.array([one.prior for one in known])
+    causes = rng.choice(len(known), 400_000, p=shares / shares.sum())
+    keep = np.ones(len(causes), bool)
+    for key, found in (("timing", False), ("pinch", True)):
+        place = [one.key for one in known].index(key)
+        chance = np.where(causes == place, BY_KEY[key].finds, BY_KEY[key].false_alarm)
+        keep &= (rng.random(len(causes)) < chance) == found
+    counted = np.bincount(causes[keep], minlength=len(known)) / keep.sum()
+    computed = suspicions(Axis.UP, [Evidence("timing", False), Evidence("pinch", True)])
+    assert [one.chance for one in computed] == pytest.approx(list(counted), abs=0.01)
+    assert sum(one.chance for one in computed) == pytest.approx(1)
+
+
+def test_a_test_says_the_most_where_it_is_least_sure_and_nothing_where_it_is_known():
+    open_ = suspicions(Axis.SIDE, [])
+    lean = BY_KEY["lean"]
+    before = learned_bits(open_, lean)
+    after = learned_bits(suspicions(Axis.SIDE, [Evidence("lean", False)] * 3), lean)
+    assert before > 0.2 and 0 <= after < 0.02
+
+
+def test_found_is_proven_only_when_nothing_else_is_as_likely():
+    by_key = {one.suspect.key: one for one in suspicions(Axis.UP, [Evidence("rest_height", True)])}
+    assert by_key["rest_height"].standing is SuspectStanding.OPEN
+    others = [Evidence(one.key, False) for one in suspects_of(Axis.UP) if one.key != "pinch"]
+    twice = [Evidence("pinch", True)] * 2
+    sure = {s.suspect.key: s for s in suspicions(Axis.UP, [*others, *twice])}
+    assert sure["pinch"].standing is SuspectStanding.PROVEN
+    assert sure["timing"].standing is SuspectStanding.CLEARED
+
+
+def test_two_alike_come_before_anything_else():
+    assert next_act(Tune([[]])).kind is ActKind.SHOOT
+    assert next_act(Tune([HIGH[:1]])).kind is ActKind.SHOOT
+    assert next_act(Tune([tears((0, 0.5), (0.5, -0.2))])).kind is ActKind.SHOOT
+    assert next_act(Tune([tears((0.02, 0.05), (0.0, 0.02))])).kind is ActKind.DONE
+    noise = np.random.default_rng(0).normal(0, 0.5, (12, 2)) - 0.1
+    assert next_act(Tune([tears(*noise)])).kind is ActKind.LEAVE
+
+
+def test_every_act_says_why_and_what_else_would_do():
+    act = next_act(Tune([HIGH]))
+    assert act.kind is ActKind.TEST and act.suspect in {s.key for s in suspects_of(Axis.UP)}
+    assert "likely now" in act.why and len(act.others) == 2 and act.minutes > 0
+
+
+@pytest.mark.parametrize("moved", sorted(LOOKED_AT_BEFORE))
+def test_nock_and_rest_are_not_moved_before_what_they_would_hide_was_looked_at(moved):
+    shots = LEFT if BY_KEY[moved].axis is Axis.SIDE else HIGH
+    mine = {s.key for s in suspects_of(BY_KEY[moved].axis)} - {moved, *LOOKED_AT_BEFORE[moved]}
+    sure = [Evidence(moved, True)] * 3 + [Evidence(key, False) for key in mine] * 2
+    act = next_act(Tune([shots], sure))
+    assert act.kind is ActKind.TEST and act.suspect in LOOKED_AT_BEFORE[moved]
+    looked = [*sure, *(Evidence(key, False) for key in LOOKED_AT_BEFORE[moved])]
+    tapped = next_act(Tune([shots], looked))
+    assert tapped.kind is ActKind.TAP and abs(tapped.expect_in) < 0.4
+
+
+def test_a_rest_that_would_leave_centre_is_not_moved_and_says_so():
+    others = [Evidence(s.key, False) for s in suspects_of(Axis.SIDE) if s.key != "rest_side"] * 2
+    sure = [*others, Evidence("rest_side", True), Evidence("rest_side", True)]
+    free = next_act(Tune([LEFT], sure))
+    assert free.kind is ActKind.TAP and free.steps[REST_OUT] > 0
+    why = "Centre shot is 7/8; farther it would leave its band."
+    blocked = next_act(Tune([LEFT], sure, limits={REST_OUT: (-2, 0)}, blocked={REST_OUT: why}))
+    assert blocked.kind is ActKind.MEND and why in blocked.why
+
+
+def test_the_same_reading_is_not_asked_for_twice():
+    known = frozenset(s.key for s in SUSPECTS)
+    cleared = [Evidence(s.key, False) for s in suspects_of(Axis.UP)]
+    act = next_act(Tune([HIGH], cleared, known_by_reading=known))
+    assert act.kind in (ActKind.MEND, ActKind.TAP)
+
+
+def test_a_bow_that_answers_the_other_way_is_believed():
+    by_geometry = first_rate("nock_point")
+    assert by_geometry.mean > 0 and first_rate(REST_OUT, True).mean == -first_rate(REST_OUT).mean
+    trials = [
+        TriedStep("nock_point", 2, 0.5, 0.3, 0.04),
+        TriedStep("nock_point", 2, 0.3, 0.1, 0.04),
+    ]
+    assert rate_of("nock_point", trials).mean < 0 and surprised("nock_point", trials)
+    assert taps_for(0.4, by_geometry) == -3
+    assert taps_for(0.4, by_geometry, (-1, 4)) == -1
+
+
+def played(way, world, seeds):
+    done = []
+    for cause in SUSPECTS:
+        for seed in seeds:
+            session = Session(simulated_archer(cause.key, seed, world))
+            WAYS[way](session)
+            done.append(session)
+    return done
+
+
+def test_the_engine_names_the_cause_in_half_the_shots_of_the_ladder():
+    engine, ladder = (played(way, World(), range(8)) for way in ("engine", "ladder"))
+    named = np.mean([one.named == one.archer.cause for one in engine])
+    assert named >= 0.9
+    assert np.mean([one.archer.truly_clean for one in engine]) >= 0.9
+    shots = [np.median([one.shots for one in who]) for who in (engine, ladder)]
+    assert shots[0] <= shots[1] / 2
+    leaning = [one for one in engine if one.archer.cause == "lean"]
+    assert not any(one.archer.hides_its_cause for one in leaning)
+
+
+def test_in_another_world_it_takes_no_more_than_a_quarter_more():
+    here, there = (played("engine", world, range(8)) for world in (World(), OTHER_WORLD))
+    minutes = [np.median([one.minutes for one in who]) for who in (here, there)]
+    assert minutes[1] <= 1.25 * minutes[0]
+    assert np.mean([one.named == one.archer.cause for one in there]) >= 0.8
+
+
+def test_a_habit_of_moving_the_rest_hides_causes_that_the_engine_finds():
+    counted = Counter()
+    for way in ("engine", "rest first"):
+        counted[way] = sum(one.archer.hides_its_cause for one in played(way, World(), range(4)))
+    assert counted["engine"] < counted["rest first"] / 4
+
+
+def test_the_larger_tear_comes_first():
+    assert worst_axis(group_of(HIGH)) is Axis.UP and worst_axis(group_of(LEFT)) is Axis.SIDE
