@@ -16,6 +16,7 @@ from bowcore.diagnosis.suspects import (
 )
 from bowcore.diagnosis.tear_response import MOST_TAPS, TriedStep, rate_of, taps_for
 from bowcore.diagnosis.tears import CLEAN_IN
+from bowcore.quantities.inches import say_length
 
 SHOOT_TWO_MINUTES = 2.0
 PAPER_TAP_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
@@ -132,7 +133,7 @@ def next_act(tune: Tune) -> TuneAct:
         return TuneAct(
             ActKind.LEAVE,
             "Leave it: that is inside this archer's own scatter.",
-            f"One shot scatters by {tune.scatter_in:.2f} in; no change of so little can be seen.",
+            f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
         )
     return _best(tune, group)
 
@@ -195,8 +196,8 @@ def _tap(tune: Tune, group: Group, one: Suspicion, adjuster: str) -> TuneAct:
     steps = taps_for(off, rate, tune.limits.get(adjuster, (-MOST_TAPS, MOST_TAPS)))
     after, sigma = off + steps * rate.mean, abs(steps) * rate.sigma
     why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. One tap is {abs(rate.mean):.2f} in on paper, give "
-        f"or take {rate.sigma:.2f}, from {rate.trials} trials on this bow."
+        f"{one.suspect.name}: {one.chance:.0%} likely now. One tap is {say_length(abs(rate.mean), 32)} on "
+        f"paper, give or take {say_length(rate.sigma, 32)}, from {rate.trials} trials on this bow."
     )
     minutes = PAPER_TAP_MINUTES[adjuster] + SHOOT_TWO_MINUTES
     return TuneAct(

@@ -18,6 +18,10 @@ FIRST_DRAW = (
     "Draw it a few times gently before the first reading: on the draw board, or with a nocked arrow "
     "toward a safe backstop."
 )
+AT_THE_PAPER = (
+    "A butt behind the paper, nobody in front of the line. Flex a carbon arrow and listen to it before it is "
+    "shot; one that creaks is broken."
+)
 MANUAL = "The maker's manual and the local rules outrank this sheet."
 AT_HAND_OVER = (
     "Never dry-fire it, and never shoot an arrow below the maker's minimum mass.",

@@ -15,6 +15,7 @@ from bowcore.diagnosis.suspects import (
     suspicions,
 )
 from bowcore.diagnosis.tear_response import AXIS_OF, MOST_TAPS, TriedStep
+from bowcore.diagnosis.tears import say_tear
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts, LedgerEntry
@@ -29,6 +30,17 @@ LEAST_ALIKE = 2
 def paper_act(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
     """The next act at the paper."""
     return next_act(tune_of(facts, bands))
+
+
+def say_paper(facts: Facts, bands: Mapping[str, Band]) -> str:
+    """What the paper showed last, in a sentence for the customer; "" where nothing was shot."""
+    tune = tune_of(facts, bands)
+    good = [one for one in tune.now if one.good]
+    if not good:
+        return ""
+    group = group_of(good, tune.scatter_in)
+    shots = f"{group.shots} shot{'s' if group.shots > 1 else ''}"
+    return f"Through paper: {say_tear(group.x_in, group.y_in)}, {shots} since the last change."
 
 
 def ladder(facts: Facts, bands: Mapping[str, Band]) -> list[Suspicion]:
@@ -76,6 +88,18 @@ def _all_fresh(facts: Facts, keys: Sequence[str]) -> bool:
 def readings_for(suspect: TearSuspect, bands: Mapping[str, Band]) -> tuple[str, ...]:
     """What is read to clear a suspect on this bow; empty where somebody has to look and say."""
     return tuple(key for key in suspect.readings if key in bands)
+
+
+def since_last_change(facts: Facts) -> list[Shot]:
+    """Every shot of whatever test since something was changed."""
+    return _between_changes(facts, facts.shots)[-1]
+
+
+def taps_of_rest(facts: Facts, bands: Mapping[str, Band]) -> tuple[int, int, str]:
+    """The fewest and the most taps of the rest sideways, and why there are no more."""
+    limits, blocked = _room(facts, bands)
+    least, most = limits.get(REST_OUT, (-MOST_TAPS, MOST_TAPS))
+    return least, most, blocked.get(REST_OUT, "")
 
 
 def _boundaries(facts: Facts) -> list[int]:

@@ -9,7 +9,7 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.tears import Holes
+from bowcore.diagnosis.shots import ShaftKind, ShotTest
 from bowcore.io.book import spec_from
 from bowcore.mechanics.specification import length_of
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
@@ -114,7 +114,13 @@ class JobScript:
         self, x: float, y: float, shooter: str = "", arrow: str = "", good: bool = True
     ) -> None:
         """Shoot once through paper: the nock's hole less the point's. [in]"""
-        typed = ShotTyped(Holes(0.0, 0.0, x, y), shooter, arrow, good)
+        write_down_shot(self.job.pk, ShotTyped(x, y, shooter, arrow, good), self.submission())
+
+    def shot_at(
+        self, test: ShotTest, yards: float, x: float, y: float, kind: ShaftKind = ShaftKind.FLETCHED
+    ) -> None:
+        """Shoot once at a butt: the impact less the point aimed at. [in]"""
+        typed = ShotTyped(x, y, test=test, distance_yd=yards, kind=kind)
         write_down_shot(self.job.pk, typed, self.submission())
 
     def looked_at(self, suspect: str, found: bool, mended: bool = False) -> None:

@@ -149,6 +149,7 @@ def at_paper(script: JobScript) -> None:
     script.on_the_bow("arrow", **OWN_ARROW)
     for x, y in ((0.06, 0.5), (0.0, 0.44), (-0.06, 0.47)):
         script.shot(x, y)
+    script.looked_at("pinch", found=False)
 
 
 def _settled(script: JobScript) -> bool:

@@ -15,6 +15,7 @@ from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.sight_marks import say_moved, sight_marks
+from bowcore.workflow.tuning import say_paper
 from shop.accounts.models import Shop
 from shop.fitting.selectors import speed_of_last_visit
 from shop.jobs.models import Job
@@ -47,6 +48,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         ],
         "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
         "sight": _sight(state),
+        "paper": say_paper(state.judged, state.bands),
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "stays": left_as_they_are(state.judged, state.bands),

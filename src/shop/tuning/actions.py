@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 
 from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.shots import Shot, ShotTest
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY
-from bowcore.diagnosis.tears import PAPER_YD, Holes, say_tear
+from bowcore.diagnosis.tears import PAPER_YD, say_tear
 from bowcore.errors import Refused
+from bowcore.quantities.inches import say_length
+from bowcore.workflow.butt import butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tuning import paper_act
@@ -27,16 +29,36 @@ from shop.tuning.selectors import last_shot
 
 @dataclass(frozen=True)
 class ShotTyped:
-    """A shot through paper as it was entered."""
+    """A shot as it was entered: holes on paper, or an impact on a butt less the point aimed at."""
 
-    holes: Holes
+    x_in: float
+    y_in: float
     shooter: str = ""
     arrow: str = ""
     good: bool = True
+    test: ShotTest = ShotTest.PAPER
+    distance_yd: float = PAPER_YD
+    kind: ShaftKind = ShaftKind.FLETCHED
+
+    def at(self, seq: int) -> Shot:
+        """It as a shot; BadInput where nobody shoots so."""
+        return Shot(
+            seq, self.test, self.distance_yd, self.x_in, self.y_in, self.kind, self.arrow, self.shooter,
+            self.good,
+        )  # fmt: skip
+
+    @property
+    def words(self) -> str:
+        bad = "" if self.good else ", called bad"
+        if self.test is ShotTest.PAPER:
+            return f"through paper: {say_tear(self.x_in, self.y_in)}{bad}"
+        across, up = say_length(abs(self.x_in), 16), say_length(abs(self.y_in), 16)
+        way = f"{across} {'right' if self.x_in > 0 else 'left'}, {up} {'high' if self.y_in > 0 else 'low'}"
+        return f"{self.kind.value} at {self.distance_yd:g} yd: {way}{bad}"
 
 
 def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> ShotFired:
-    """Append one shot through paper.
+    """Append one shot.
 
     Raises
     ------
@@ -47,13 +69,11 @@ def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> Sh
         state = job_state(event.job)
         require_act(submission.by, "read", state)
         _require_shootable(state)
-        x, y = typed.holes.tear
-        shot = Shot(event.seq, ShotTest.PAPER, PAPER_YD, x, y)
-        bad = "" if typed.good else ", called bad"
-        event.summary = f"through paper: {say_tear(x, y)}{bad}"
+        shot = typed.at(event.seq)
+        event.summary = typed.words
         return ShotFired.objects.create(
-            **event.fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=x, y_in=y,
-            kind=shot.kind.value, arrow=typed.arrow, shooter=typed.shooter, good=typed.good,
+            **event.fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in, y_in=shot.y_in,
+            kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
         )  # fmt: skip
 
 
@@ -80,11 +100,18 @@ def take_out_last_shot(job_id: int, submission: Submission) -> ShotFired:
         last = last_shot(event.job)
         if last is None:
             raise Refused("There is no shot to take out.")
-        event.summary = f"took out a shot: {say_tear(last.x_in, last.y_in)}"
+        event.summary = f"took out a shot: {_words_of(last)}"
         same = {
             name: getattr(last, name) for name in ("test", "distance_yd", "x_in", "y_in", "kind")
         }
         return ShotFired.objects.create(**event.fact, **same, good=False, takes_out=last)
+
+
+def _words_of(row: ShotFired) -> str:
+    test, kind = ShotTest(row.test), ShaftKind(row.kind)
+    return ShotTyped(
+        row.x_in, row.y_in, good=row.good, test=test, distance_yd=row.distance_yd, kind=kind
+    ).words
 
 
 def look_at_suspect(
@@ -105,6 +132,21 @@ def look_at_suspect(
         what = "mended" if mended else ("found" if found else "looked at, and not found")
         event.summary = f"{BY_KEY[key].name.lower()}: {what}"
         return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found, mended=mended)
+
+
+def do_butt_tap(job_id: int, test: ShotTest, submission: Submission) -> list[Adjustment]:
+    """Log the taps of the rest that a test on the butt asks for now.
+
+    Raises
+    ------
+    Refused
+        It asks for none by now, or a hold forbids it.
+    """
+    state = job_state(Job.objects.get(pk=job_id))
+    result = butt_result(test, state.judged, state.bands)
+    if not result.steps:
+        raise Refused("That is not asked for any more. Look again, then decide.")
+    return turn_without_press(job_id, result.steps, submission)
 
 
 def do_paper_tap(job_id: int, submission: Submission) -> list[Adjustment]:

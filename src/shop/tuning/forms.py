@@ -2,8 +2,10 @@
 
 from django import forms
 
+from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import SUSPECTS
 from bowcore.diagnosis.tears import SHEET_IN, Holes
+from bowcore.workflow.butt import BUTT_TESTS
 from shop.jobs.action_view import SubmissionForm
 from shop.tuning.actions import ShotTyped
 
@@ -35,9 +37,33 @@ class ShotForm(SubmissionForm, HolesForm):
     def shot(self) -> ShotTyped:
         """What was shot."""
         data = self.cleaned_data
+        x, y = self.holes().tear
+        return ShotTyped(x, y, data["shooter"].strip(), data["arrow"].strip(), not data["bad"])
+
+
+class ButtShotForm(SubmissionForm):
+    """An impact on the butt, x to the right and y up, in inches from the point aimed at."""
+
+    test = forms.ChoiceField(choices=[(key.value, words) for key, words in BUTT_TESTS.items()])
+    distance = forms.FloatField(min_value=1, max_value=FARTHEST_YD)
+    kind = forms.ChoiceField(choices=[(one.value, one.value) for one in ShaftKind])
+    impact_x = forms.FloatField(min_value=-MOST_OFF_IN, max_value=MOST_OFF_IN)
+    impact_y = forms.FloatField(min_value=-MOST_OFF_IN, max_value=MOST_OFF_IN)
+    bad = forms.BooleanField(required=False)
+
+    def shot(self) -> ShotTyped:
+        """What was shot."""
+        data = self.cleaned_data
         return ShotTyped(
-            self.holes(), data["shooter"].strip(), data["arrow"].strip(), not data["bad"]
-        )
+            data["impact_x"], data["impact_y"], good=not data["bad"], test=ShotTest(data["test"]),
+            distance_yd=data["distance"], kind=ShaftKind(data["kind"]),
+        )  # fmt: skip
+
+
+class ButtTapForm(SubmissionForm):
+    """The taps that a test on the butt asks for."""
+
+    test = forms.ChoiceField(choices=[(key.value, words) for key, words in BUTT_TESTS.items()])
 
 
 class LookedAtForm(SubmissionForm):

@@ -1,18 +1,24 @@
 """What the paper's screen shows."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from django.http import HttpRequest
 
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.diagnosis.next_act import ActKind, TuneAct
+from bowcore.diagnosis.shots import ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY, SuspectStanding, Suspicion
 from bowcore.diagnosis.tears import say_tear
 from bowcore.fitting.on_the_bow import ARROW
+from bowcore.quantities.inches import say_length
 from bowcore.workflow import cautions
+from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import ladder, paper_act, readings_for, tune_of
+from bowcore.workflow.tuning import ladder, paper_act, readings_for, since_last_change, tune_of
+from shop.drawings.butt_face import Impact, butt_face, impacts
 from shop.drawings.paper_sheet import Hole, paper_sheet, tears_so_far
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
@@ -67,11 +73,50 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "shots": [
             (say_tear(s.x_in, s.y_in), s.good, s.shooter, s.arrow) for s in reversed(facts.shots)
         ],
-        "scatter": tune.scatter_in,
+        "scatter": say_length(tune.scatter_in, 32),
+        "expected": _say_expected(act),
         "arrow": state.on_bow.of(ARROW).get("name", ""),
         "stop": arrow_too_light(facts),
-        "caution": cautions.FIRST_DRAW,
+        "caution": cautions.AT_THE_PAPER,
     }
+
+
+SHOT_FROM_YD: Mapping[ShotTest, tuple[int, ...]] = {
+    ShotTest.BARE_SHAFT: (10, 20, 30), ShotTest.FRENCH: (3, 20), ShotTest.WALK_BACK: WALK_BACK_YD,
+    ShotTest.BROADHEAD: (20, 30, 40),
+}  # fmt: skip
+SECOND_KIND = {ShotTest.BARE_SHAFT: ShaftKind.BARE, ShotTest.BROADHEAD: ShaftKind.BROADHEAD}
+
+
+def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Context:
+    """A butt to tap an impact on, what the shots of the chosen test say, and every one of them."""
+    known = {one.value: one for one in BUTT_TESTS}
+    test, facts = known.get(opened, ShotTest.BARE_SHAFT), state.judged
+    shots = [one for one in since_last_change(facts) if one.test is test]
+    yards, shot = SHOT_FROM_YD[test], {int(one.distance_yd) for one in shots}
+    kinds = [ShaftKind.FLETCHED, *([SECOND_KIND[test]] if test in SECOND_KIND else [])]
+    seen = [Impact(s.distance_yd, s.x_in, s.y_in, s.kind.value, s.good) for s in shots]
+    return {
+        "tests": [(one.value, words, one is test) for one, words in BUTT_TESTS.items()],
+        "test": test.value,
+        "how": HOW_IT_IS_SHOT[test],
+        "result": butt_result(test, facts, state.bands),
+        "butt": butt_face(),
+        "yards_now": typed.get("distance") or next((y for y in yards if y not in shot), yards[-1]),
+        "kinds": [one.value for one in kinds],
+        "kind_now": typed.get("kind") or kinds[len(shots) % len(kinds)].value,
+        "plotted": impacts(seen),
+        "caution": cautions.AT_THE_PAPER,
+        "stop": arrow_too_light(facts),
+    }
+
+
+def _say_expected(act: TuneAct) -> str:
+    """What is left of the tear after the taps, in a sentence; "" where nothing is tapped."""
+    if act.expect_in is None:
+        return ""
+    left, doubt = (say_length(abs(value), 32) for value in (act.expect_in, act.sigma_in))
+    return f"Then about {left} is left, give or take {doubt}."
 
 
 def _hole(group: object) -> list[Hole]:

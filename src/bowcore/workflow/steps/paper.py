@@ -31,4 +31,4 @@ class PaperStep(Step):
 
     def note(self, now: Situation) -> str:
         shots = len(now.facts.shots)
-        return f"{shots} shots" if shots else ""
+        return f"{shots} shot{'s' if shots > 1 else ''}" if shots else ""

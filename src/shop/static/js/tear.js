@@ -1,4 +1,4 @@
-// Two holes on a sheet: tap the point's, then the nock's; drag to refine, arrow keys for 1/16 in.
+// Holes on a sheet or an impact on a butt: tap them in turn, drag to refine, arrow keys for 1/16 in.
 (() => {
   const STEP = 1 / 16;
   const form = () => document.getElementById("shot");
@@ -18,12 +18,11 @@
     hole.classList.add("placed");
     field(hole, "x").value = x;
     field(hole, "y").value = -y;
-    const [point, nock] = holes(sheet);
     const run = sheet.querySelector("[data-run]");
-    for (const [name, from] of [["1", point], ["2", nock]]) {
-      run.setAttribute(`x${name}`, from.getAttribute("cx"));
-      run.setAttribute(`y${name}`, from.getAttribute("cy"));
-    }
+    holes(sheet).forEach((from, at) => {
+      run?.setAttribute(`x${at + 1}`, from.getAttribute("cx"));
+      run?.setAttribute(`y${at + 1}`, from.getAttribute("cy"));
+    });
     sheet.classList.toggle("both", holes(sheet).every((one) => one.classList.contains("placed")));
     form().dispatchEvent(new Event("input", {bubbles: true}));
   }
@@ -35,9 +34,9 @@
     sheet.focus();
     const placed = holes(sheet);
     const touched = placed.indexOf(event.target.closest("[data-hole].placed"));
+    const missing = placed.findIndex((one) => !one.classList.contains("placed"));
     if (touched >= 0) chosen = touched;
-    else chosen = placed[0].classList.contains("placed") && !placed[1].classList.contains("placed") ? 1 : chosen;
-    if (touched < 0 && placed.every((one) => one.classList.contains("placed"))) chosen = 1;
+    else chosen = missing >= 0 ? missing : placed.length - 1;
     dragging = placed[chosen];
     put(sheet, dragging, ...inches(sheet, event));
   });
@@ -53,9 +52,11 @@
     if (!sheet || !way) return;
     event.preventDefault();
     const placed = holes(sheet);
-    if (!placed[0].classList.contains("placed")) put(sheet, placed[0], 0, 0);
-    if (!placed[1].classList.contains("placed")) { put(sheet, placed[1], 0, 0); chosen = 1; }
-    const hole = placed[chosen];
+    for (const one of placed.filter((hole) => !hole.classList.contains("placed"))) {
+      put(sheet, one, 0, 0);
+      chosen = placed.indexOf(one);
+    }
+    const hole = placed[Math.min(chosen, placed.length - 1)];
     put(sheet, hole, +hole.getAttribute("cx") + way[0] * STEP, +hole.getAttribute("cy") + way[1] * STEP);
   });
 })();

@@ -1,0 +1,178 @@
+"""Groups on a butt: bare shafts, French, walk-back, broadheads; what each says and asks of the rest."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.diagnosis.bare_shaft import BareShaft, Together, bare_against_fletched
+from bowcore.diagnosis.lines import Line, french_shift_in, line_through, rest_shift_in
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest, group_of, pooled_scatter
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band
+from bowcore.quantities.inches import say_length
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.tuning import since_last_change, taps_of_rest
+
+SCATTER_AT_20_YD_IN = 1.0
+"""Standard deviation of one shot, one way, at 20 yards, before these have shown theirs: our figure."""
+NEAR_YD = 3.0
+"""The French start: two or three yards, the sight set until the string is split (common practice)."""
+WALK_BACK_YD = (20, 25, 30, 35, 40)
+BUTT_TESTS = {
+    ShotTest.BARE_SHAFT: "Bare shafts",
+    ShotTest.FRENCH: "French",
+    ShotTest.WALK_BACK: "Walk-back",
+    ShotTest.BROADHEAD: "Broadheads",
+}
+HOW_IT_IS_SHOT = {
+    ShotTest.BARE_SHAFT: "Two bare among two or three fletched ones, at 10, 20, then 30 yd.",
+    ShotTest.FRENCH: "Axes set first. Sight at 2 to 3 yd until the string is split, then two at 20 yd.",
+    ShotTest.WALK_BACK: "One sight mark; 20 to 40 yd every 5 yd, at a plumb line on the butt.",
+    ShotTest.BROADHEAD: "Two broadheads and two field points, the same mass, at 20 yd and farther.",
+}
+"""Common practice, no published source."""
+
+
+@dataclass(frozen=True)
+class ButtResult:
+    """What a test on the butt says now: the verdict, why, and taps of the rest if it asks for any."""
+
+    test: ShotTest
+    verdict: str
+    why: str = ""
+    steps: Steps = NO_STEPS
+
+
+def butt_result(test: ShotTest, facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
+    """What the shots of one test say, those since the last change.
+
+    Parameters
+    ----------
+    test : ShotTest
+        One of `BUTT_TESTS`.
+    facts : Facts
+        With its shots.
+    bands : mapping of str to Band
+        By which the rest may move.
+    """
+    shots = [one for one in since_last_change(facts) if one.test is test and one.good]
+    if test is ShotTest.WALK_BACK:
+        return _walk_back(shots, facts, bands)
+    if test is ShotTest.FRENCH:
+        return _french(shots, facts, bands)
+    kind = ShaftKind.BARE if test is ShotTest.BARE_SHAFT else ShaftKind.BROADHEAD
+    return _against_fletched(test, kind, shots)
+
+
+def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
+    try:
+        line = line_through([s.distance_yd for s in shots], [s.x_in for s in shots])
+    except BadInput as error:
+        return ButtResult(ShotTest.WALK_BACK, "Shoot on.", f"{error} {_more_places(shots)}")
+    drift, doubt = (say_length(abs(v) * 10, 32) for v in (line.slope, line.slope_sigma))
+    why = f"The impacts drift {drift} in ten yards, give or take {doubt}."
+    if line.bends:
+        return ButtResult(
+            ShotTest.WALK_BACK,
+            "They lie on a curve: hand torque or the sight's third axis, not the rest.",
+            f"{why} The bend is more than two of its errors.",
+        )
+    if not line.slopes:
+        return ButtResult(
+            ShotTest.WALK_BACK, "Leave it: no drift beyond its doubt.", _with_sight(why, line)
+        )
+    return _rest_asked(
+        ShotTest.WALK_BACK, rest_shift_in(line.slope), _with_sight(why, line), facts, bands
+    )
+
+
+def _more_places(shots: Sequence[Shot]) -> str:
+    missing = sorted(set(WALK_BACK_YD) - {int(s.distance_yd) for s in shots})
+    return f"Still to shoot: {', '.join(map(str, missing))} yd." if missing else ""
+
+
+def _with_sight(why: str, line: Line) -> str:
+    """What belongs to the sight: where the line would start."""
+    way = "right" if line.at_zero > 0 else "left"
+    start = say_length(abs(line.at_zero), 16)
+    return f"{why} At no distance it would start {start} {way}: that is the sight's."
+
+
+def _french(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
+    far = [one for one in shots if one.distance_yd > 2 * NEAR_YD]
+    if len(far) < 2:
+        return ButtResult(
+            ShotTest.FRENCH,
+            f"Set the sight at {NEAR_YD:g} yd until the string is split, then shoot two at 20 yd.",
+            "The rest follows the miss at the far distance only.",
+        )
+    group = group_of(far, _usual_at(far))
+    off, doubt = abs(group.x_in), 2 * group.sigma_x
+    why = (
+        f"At {far[-1].distance_yd:g} yd it misses {say_length(off, 16)} to the {_way(group.x_in)}."
+    )
+    if off < doubt:
+        return ButtResult(ShotTest.FRENCH, "Leave it: the miss is inside its doubt.", why)
+    shift = french_shift_in(group.x_in, NEAR_YD, far[-1].distance_yd)
+    return _rest_asked(ShotTest.FRENCH, shift, why, facts, bands)
+
+
+def _against_fletched(test: ShotTest, kind: ShaftKind, shots: Sequence[Shot]) -> ButtResult:
+    name = "Bare shafts" if kind is ShaftKind.BARE else "Broadheads"
+    yards = max((s.distance_yd for s in shots), default=20.0)
+    here = [s for s in shots if s.distance_yd == yards]
+    both = [[s for s in here if s.kind is one] for one in (kind, ShaftKind.FLETCHED)]
+    if not all(both):
+        return ButtResult(
+            test, f"Shoot two {name.lower()} among two or three fletched ones.", f"At {yards:g} yd."
+        )
+    scatter = pooled_scatter(both, _usual_at(here))
+    groups = [group_of(one, scatter) for one in both]
+    found = bare_against_fletched(groups[0], groups[1], yards)
+    return ButtResult(test, _say_together(name, found), f"At {yards:g} yd. {_say_off(name, found)}")
+
+
+def _say_together(name: str, found: BareShaft) -> str:
+    if found.verdict is Together.MEET:
+        return f"{name} and fletched arrows meet: leave it."
+    if found.verdict is Together.UNDECIDED:
+        return f"Not decided: shoot {found.more_shots} more of each."
+    if abs(found.y_in) > abs(found.x_in):
+        high = found.y_in > 0
+        return f"{name} land {'high' if high else 'low'}: timing by half a twist first, the nock kept level."
+    return f"{name} land to the {_way(found.x_in)}: lean first, then the rest, as for a nock to one side."
+
+
+def _say_off(name: str, found: BareShaft) -> str:
+    across = f"{say_length(abs(found.x_in), 16)} {_way(found.x_in)}"
+    up = f"{say_length(abs(found.y_in), 16)} {'high' if found.y_in > 0 else 'low'}"
+    doubt = say_length(2 * max(found.sigma_x, found.sigma_y), 16)
+    return f"{name} are {across} and {up} of the others, give or take {doubt}."
+
+
+def _rest_asked(
+    test: ShotTest, shift_in: float, why: str, facts: Facts, bands: Mapping[str, Band]
+) -> ButtResult:
+    """The rest moved across, as far as centre shot allows; right-handed, left is away from the riser."""
+    wanted = round((shift_in if facts.left_handed else -shift_in) / REST_STEP_IN)
+    least, most, reason = taps_of_rest(facts, bands)
+    taps = max(least, min(most, wanted))
+    if not wanted:
+        return ButtResult(test, "Leave it: the rest would move less than a tap.", why)
+    if not taps:
+        return ButtResult(
+            test, "Do not move the rest: something else is behind it.", f"{why} {reason}"
+        )
+    far = say_length(abs(taps) * REST_STEP_IN, 32)
+    moved = f"Move the rest {far} to the {_way(shift_in)}, then shoot it again."
+    return ButtResult(test, moved, why, Steps({REST_OUT: taps}))
+
+
+def _usual_at(shots: Sequence[Shot]) -> float:
+    """Scatter that grows with the distance."""
+    return SCATTER_AT_20_YD_IN * max(one.distance_yd for one in shots) / 20
+
+
+def _way(x_in: float) -> str:
+    return "right" if x_in > 0 else "left"

@@ -1,0 +1,108 @@
+"""Groups on a butt, from hidden bows: a drift moves the rest the right way, torque moves nothing."""
+
+import numpy as np
+import pytest
+
+from bowcore.adjusters.rest_move import REST_OUT
+from bowcore.diagnosis.lines import DRAWN_NOCK_TO_REST_IN
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
+from bowcore.measurement.bands import around
+from bowcore.quantities.changes import Change
+from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
+from bowcore.workflow.facts import LedgerEntry, Take
+from tests.core.test_on_the_bow import facts
+
+ROOM = {"centre_shot": around(0.8125, 0.5, "baseline", "")}
+
+
+def walked(x_of, scatter=0.0, shots=1, **more):
+    rng = np.random.default_rng(4)
+    fired = [
+        Shot(
+            at,
+            ShotTest.WALK_BACK,
+            yards,
+            x_of(yards) + scatter * yards / 20 * rng.standard_normal(),
+            0.0,
+        )
+        for at, yards in enumerate(np.repeat(WALK_BACK_YD, shots), 30)
+    ]
+    return facts(shots=tuple(fired), **more)
+
+
+@pytest.mark.parametrize("left_handed", [False, True])
+def test_a_drift_moves_the_rest_so_that_it_is_gone(left_handed):
+    off = 4 / 32  # the rest is so far right of where it belongs
+    slope = 36 * off / DRAWN_NOCK_TO_REST_IN
+    known = walked(lambda d: slope * d, left_handed=left_handed)
+    found = butt_result(ShotTest.WALK_BACK, known, ROOM)
+    assert found.verdict.startswith("Move the rest 1/8 in to the left")
+    # away from the riser is to the left on a right-handed bow, to the right on a left-handed one
+    assert found.steps[REST_OUT] == (-4 if left_handed else 4)
+
+
+def test_a_drift_inside_its_doubt_is_left_and_the_rest_is_the_sights():
+    flat = butt_result(ShotTest.WALK_BACK, walked(lambda d: 0.5, 0.4, 3), {})
+    assert flat.verdict.startswith("Leave it") and not flat.steps
+    assert "that is the sight's" in flat.why
+
+
+def test_a_curve_is_torque_or_an_axis_and_no_rest_is_moved():
+    bent = butt_result(ShotTest.WALK_BACK, walked(lambda d: 0.01 * (d - 20) ** 2, 0.05, 3), ROOM)
+    assert "torque" in bent.verdict and not bent.steps
+
+
+def test_too_few_distances_say_which_are_missing():
+    short = facts(shots=(Shot(30, ShotTest.WALK_BACK, 20, 0, 0),))
+    assert "25, 30, 35, 40 yd" in butt_result(ShotTest.WALK_BACK, short, {}).why
+
+
+def test_centre_shot_limits_the_move_and_says_its_number():
+    tight = {"centre_shot": around(0.8125, 1 / 16, "baseline", "")}
+    read = (Take(9, "centre_shot", 0.875),)
+    known = walked(lambda d: 0.2 * d, takes=read)
+    found = butt_result(ShotTest.WALK_BACK, known, tight)
+    assert not found.steps and "Do not move the rest" in found.verdict and "7/8" in found.why
+
+
+def french(miss, scatter=0.2):
+    rng = np.random.default_rng(7)
+    fired = [Shot(30, ShotTest.FRENCH, 3, 0.0, 0.0)]
+    fired += [
+        Shot(31 + n, ShotTest.FRENCH, 20, miss + scatter * rng.standard_normal(), 0.0)
+        for n in range(4)
+    ]
+    return facts(shots=tuple(fired))
+
+
+def test_french_moves_the_rest_away_from_the_miss():
+    right = butt_result(ShotTest.FRENCH, french(-3.0), ROOM)
+    assert "to the right" in right.verdict and right.steps[REST_OUT] < 0
+    assert butt_result(ShotTest.FRENCH, french(0.1), ROOM).verdict.startswith("Leave it")
+    assert "shoot two at 20 yd" in butt_result(ShotTest.FRENCH, facts(), ROOM).verdict
+
+
+def against(test, kind, x, y):
+    fired = [Shot(30 + n, test, 20, 0.1 * n, 0.0) for n in range(3)]
+    fired += [Shot(40 + n, test, 20, x + 0.1 * n, y, kind) for n in range(3)]
+    return butt_result(test, facts(shots=tuple(fired)), ROOM)
+
+
+@pytest.mark.parametrize(
+    ("test", "kind"),
+    [(ShotTest.BARE_SHAFT, ShaftKind.BARE), (ShotTest.BROADHEAD, ShaftKind.BROADHEAD)],
+)
+def test_bare_and_broadheads_are_compared_with_fletched_field_points(test, kind):
+    assert "meet" in against(test, kind, 0.1, 0.1).verdict
+    assert "high: timing" in against(test, kind, 0.5, 5.0).verdict
+    assert "to the right" in against(test, kind, 6.0, 0.5).verdict
+    assert butt_result(test, facts(), ROOM).verdict.startswith("Shoot two")
+
+
+def test_shots_before_a_change_do_not_count():
+    known = walked(lambda d: 0.1 * d, changes=(LedgerEntry(60, Change.REST, REST_OUT, steps=2),))
+    assert butt_result(ShotTest.WALK_BACK, known, ROOM).verdict == "Shoot on."
+
+
+def test_every_test_says_how_it_is_shot():
+    assert set(BUTT_TESTS) == set(HOW_IT_IS_SHOT) == set(ShotTest) - {ShotTest.PAPER}

@@ -1,0 +1,228 @@
+"""The paper on the screen: shots tapped on a sheet, suspects looked at, taps into the ledger."""
+
+import pytest
+from django.urls import reverse
+
+from bowcore.diagnosis.next_act import ActKind
+from bowcore.diagnosis.suspects import SuspectStanding
+from bowcore.workflow.services import SHOOT_IN
+from bowcore.workflow.tuning import ladder, paper_act, tune_of
+from shop.demo.scenes import OWN_ARROW
+from shop.press.models import Adjustment
+from shop.tuning.models import ShotFired, SuspectLookedAt
+from tests.shop.posting import post
+
+HIGH = ((0.0, 0.5), (0.05, 0.45))
+HOLES = {"point_x": "0", "point_y": "0", "nock_x": "-0.25", "nock_y": "0.5"}
+
+
+def at_paper(script, *places, arrow=OWN_ARROW):
+    """Back in its bands, to be shot in, with some shots."""
+    script.check_in([SHOOT_IN])
+    script.inspect()
+    script.baseline()
+    script.back_to_spec()
+    if arrow:
+        script.on_the_bow("arrow", **arrow)
+    for x, y in places:
+        script.shot(x, y)
+
+
+def screen(page, script):
+    return page.get(reverse("step", args=[script.job.pk, "paper"])).content.decode()
+
+
+def act_of(script):
+    state = script.state()
+    return paper_act(state.judged, state.bands)
+
+
+def standings(script):
+    state = script.state()
+    return {one.suspect.key: one for one in ladder(state.judged, state.bands)}
+
+
+def test_two_clean_holes_alike_lead_to_the_hand_over(page, script):
+    at_paper(script)
+    assert script.state().course.next.text == "Shoot one more through paper"
+    assert "Tap the point" in screen(page, script)
+    for _ in range(2):
+        clean = HOLES | {"nock_x": "0.02", "nock_y": "0.03"}
+        assert post(page, "write_shot", script.job, **clean).status_code == 302
+    assert script.state().course.next.step == "hand_over"
+    assert "Clean: leave it" in screen(page, script)
+
+
+def test_a_shot_is_what_was_tapped_and_is_said_while_it_is(page, script):
+    at_paper(script)
+    address = reverse("tear_words", args=[script.job.pk])
+    assert page.get(address, HOLES).content.decode() == "nock 1/2 in high, 1/4 in left"
+    assert page.get(address, HOLES | {"nock_x": "abc"}).content == b""
+    post(page, "write_shot", script.job, **HOLES, bad="on", shooter="S. Lindqvist")
+    row = ShotFired.objects.get()
+    assert (row.x_in, row.y_in, row.good, row.shooter) == (-0.25, 0.5, False, "S. Lindqvist")
+    log = page.get(reverse("log", args=[script.job.pk])).content.decode()
+    assert "through paper: nock 1/2 in high, 1/4 in left, called bad" in log
+
+
+def test_without_both_holes_nothing_is_saved_and_it_says_why(page, script):
+    at_paper(script)
+    answer = post(page, "write_shot", script.job, point_x="0", point_y="0", nock_x="", nock_y="")
+    assert answer.status_code == 422 and "Tap both holes" in answer.content.decode()
+    assert not ShotFired.objects.exists()
+
+
+def test_a_shot_that_was_entered_wrong_is_taken_out_and_stays_on_record(page, script):
+    at_paper(script, (0.0, 0.5))
+    assert post(page, "take_out_shot", script.job).status_code == 302
+    assert script.state().facts.shots == () and ShotFired.objects.count() == 2
+    assert post(page, "take_out_shot", script.job).status_code == 422
+    with_shot = screen(page, script)
+    assert "Nothing was shot yet" in with_shot
+
+
+def test_readings_that_are_inside_clear_their_suspects_with_the_number(script):
+    at_paper(script, *HIGH)
+    timing = standings(script)["timing"]
+    assert timing.standing is SuspectStanding.CLEARED
+    assert "inside" in timing.findings[0].words and "Cam timing" in timing.findings[0].words
+    assert act_of(script).kind is ActKind.TEST
+
+
+def test_what_is_looked_at_by_hand_moves_the_ladder(page, script):
+    at_paper(script, *HIGH)
+    before = standings(script)["contact_up"].chance
+    assert post(page, "look_at_suspect", script.job, suspect="contact_up").status_code == 302
+    assert standings(script)["contact_up"].chance < before / 3
+    post(page, "look_at_suspect", script.job, suspect="pinch", found="on")
+    post(page, "look_at_suspect", script.job, suspect="pinch", found="on")
+    act = act_of(script)
+    assert act.kind is ActKind.MEND and act.suspect == "pinch"
+    assert "Mended" in screen(page, script)
+    assert post(page, "look_at_suspect", script.job, suspect="wings").status_code == 422
+
+
+def test_another_archers_clean_shots_point_at_the_hand(script):
+    at_paper(script, *HIGH)
+    before = standings(script)["heel"].chance
+    script.shot(0.0, 0.05, shooter="S. Lindqvist")
+    script.shot(0.05, 0.0, shooter="S. Lindqvist")
+    heel = standings(script)["heel"]
+    assert heel.chance > 2 * before and heel.findings[0].words == "2 shots: clean"
+    state = script.state()
+    assert len(tune_of(state.judged, state.bands).now) == 2  # the archer's own shots only
+
+
+def test_a_tap_goes_into_the_ledger_and_its_answer_is_learned(page, script):
+    at_paper(script, *HIGH)
+    for key in ("contact_up", "pinch", "heel", "spine_up", "timing", "rest_height"):
+        script.looked_at(key, False)
+        script.looked_at(key, False)
+    for _ in range(3):
+        script.looked_at("nock", True)
+    act = act_of(script)
+    assert act.kind is ActKind.TAP and act.steps["nock_point"] < 0
+    body = screen(page, script)
+    assert "Nock point:" in body and "is left, give or take" in body
+    assert post(page, "paper_tap", script.job).status_code == 302
+    row = Adjustment.objects.get(job=script.job)
+    assert (row.adjuster, row.steps) == ("nock_point", act.steps["nock_point"])
+    assert act_of(script).kind is ActKind.SHOOT
+    assert post(page, "paper_tap", script.job).status_code == 422
+    script.shot(0.0, 0.2)
+    script.shot(0.05, 0.2)
+    state = script.state()
+    trial = tune_of(state.judged, state.bands).trials[0]
+    assert trial.adjuster == "nock_point" and trial.after < trial.before
+    assert "2" in screen(page, script)  # the second group of tears
+
+
+def test_what_was_mended_in_vain_is_believed(script):
+    at_paper(script, *HIGH)
+    script.looked_at("contact_up", True)
+    script.looked_at("contact_up", False, mended=True)
+    before = standings(script)
+    assert before == {}  # everything is to be shot again after a change
+    for x, y in HIGH:
+        script.shot(x, y)
+    contact = standings(script)["contact_up"]
+    assert contact.chance < 0.25 and contact.findings[-1].words == "mended in vain"
+
+
+def test_a_new_arrow_opens_everything_again(page, script):
+    at_paper(script, *HIGH)
+    script.looked_at("contact_up", False)
+    assert standings(script)["contact_up"].findings
+    post(page, "note_change", script.job, change="arrow_or_nock", note="340 to 300")
+    for x, y in HIGH:
+        script.shot(x, y)
+    assert not standings(script)["contact_up"].findings
+
+
+def test_a_light_arrow_and_a_hold_stop_the_shooting(page, script):
+    at_paper(script, arrow=OWN_ARROW | {"mass_gr": "210"})
+    assert "Do not shoot it" in screen(page, script)
+    answer = post(page, "write_shot", script.job, **HOLES)
+    assert answer.status_code == 422 and "Do not shoot it" in answer.content.decode()
+
+
+def test_nobody_shoots_in_what_was_not_asked_for(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.baseline()
+    answer = post(page, "write_shot", script.job, **HOLES)
+    assert answer.status_code == 422 and "Nobody asked" in answer.content.decode()
+    assert post(page, "look_at_suspect", script.job, suspect="heel").status_code == 422
+    assert not ShotFired.objects.exists() and not SuspectLookedAt.objects.exists()
+
+
+@pytest.mark.parametrize("bad", ["nan", "inf", "1e309", "99", "-9", "x" * 50, ""])
+def test_no_place_of_a_hole_ends_in_a_server_error(page, script, bad):
+    at_paper(script)
+    assert post(page, "write_shot", script.job, **(HOLES | {"nock_y": bad})).status_code == 422
+    assert (
+        page.get(reverse("tear_words", args=[script.job.pk]), HOLES | {"nock_y": bad}).status_code
+        == 200
+    )
+
+
+def test_groups_on_the_butt_ask_for_a_rest_move_that_goes_into_the_ledger(page, script):
+    at_paper(script)
+    script.read("centre_shot")
+    shot = {"test": "walk_back", "kind": "fletched", "impact_y": "0"}
+    for yards in (20, 25, 30, 35, 40):
+        typed = shot | {"distance": str(yards), "impact_x": str(0.06 * yards)}
+        answer = post(page, "write_butt_shot", script.job, **typed)
+        assert answer.status_code == 302 and answer.url.endswith("?test=walk_back")
+    body = page.get(reverse("butt", args=[script.job.pk]), {"test": "walk_back"}).content.decode()
+    assert "Move the rest" in body and "to the left" in body and "20 yd" in body
+    assert post(page, "butt_tap", script.job, test="walk_back").status_code == 302
+    row = Adjustment.objects.get(job=script.job)
+    assert row.adjuster == "rest_out" and row.steps
+    assert post(page, "butt_tap", script.job, test="walk_back").status_code == 422
+    log = page.get(reverse("log", args=[script.job.pk])).content.decode()
+    assert "fletched at 40 yd: 2 3/8 in right" in log
+
+
+def test_every_test_of_the_butt_has_its_page_and_bad_shots_are_refused(page, script):
+    at_paper(script)
+    for test in ("bare_shaft", "french", "walk_back", "broadhead", "wings", ""):
+        body = page.get(reverse("butt", args=[script.job.pk]), {"test": test}).content.decode()
+        assert "Tap where it hit" in body
+    good = {
+        "test": "french",
+        "kind": "fletched",
+        "distance": "20",
+        "impact_x": "1",
+        "impact_y": "0",
+    }
+    for bad in (
+        {"distance": "0"},
+        {"distance": "nan"},
+        {"impact_x": ""},
+        {"kind": "x"},
+        {"impact_y": "1e309"},
+    ):
+        assert post(page, "write_butt_shot", script.job, **(good | bad)).status_code == 422
+    far = post(page, "write_butt_shot", script.job, **(good | {"impact_x": "70", "impact_y": "70"}))
+    assert far.status_code == 422 and "not on the sheet" in far.content.decode()
