@@ -44,7 +44,7 @@ class Session:
     findings: list[Evidence] = field(default_factory=list)
     trials: list[TriedStep] = field(default_factory=list)
     named: str = ""
-    stated: float = 0.0
+    stated: list[tuple[float, bool]] = field(default_factory=list)
     shots: int = 0
     changes: int = 0
     minutes: float = 0.0
@@ -111,7 +111,8 @@ def by_engine(session: Session) -> None:
         if act.kind is ActKind.TEST:
             session.test(act.suspect)
             continue
-        before, made, session.stated = group_of(session.groups[-1]), act, act.chance
+        before, made = group_of(session.groups[-1]), act
+        session.stated.append((act.chance, act.suspect == session.archer.cause))
         if act.kind is ActKind.TAP:
             session.tap(act.steps, act.suspect)
         else:
@@ -189,10 +190,9 @@ WAYS: dict[str, Callable[[Session], None]] = {
 def main() -> int:
     cases = int(sys.argv[1]) if len(sys.argv) > 1 else 200
     world = OTHER_WORLD if "other" in sys.argv else World()
-    print(
-        "| who | shots, median / 90th | changes | minutes | truly clean | cause named | cause hidden |"
-    )
-    print("| --- | --- | --- | --- | --- | --- | --- |")
+    counts = "shots, median / 90th | changes | minutes"
+    print(f"| who | {counts} | truly clean | cause named | hidden | lean hidden | stated / right |")
+    print("|" + " --- |" * 9)
     for who, way in WAYS.items():
         done = []
         for cause in SUSPECTS:
@@ -210,10 +210,16 @@ def _figures(done: list[Session]) -> list[str]:
     clean = sum(one.archer.truly_clean for one in done) / len(done)
     named = sum(one.named == one.archer.cause for one in done) / len(done)
     hidden = sum(one.archer.hides_its_cause for one in done) / len(done)
-    stated = statistics.mean(one.stated for one in done)
+    named_so = [one for session in done for one in session.stated]
+    stated = (
+        "/".join(f"{np.mean([one[n] for one in named_so]):.0%}" for n in (0, 1))
+        if named_so
+        else "-"
+    )
     leaning = [one for one in done if one.archer.cause == "lean"]
     by_rest = sum(one.archer.hides_its_cause for one in leaning) / len(leaning)
-    return [*counts, *(f"{share:.0%}" for share in (clean, named, stated, hidden, by_rest))]
+    shares = [f"{share:.0%}" for share in (clean, named, hidden, by_rest)]
+    return [*counts, *shares, stated]
 
 
 if __name__ == "__main__":

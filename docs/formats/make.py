@@ -90,6 +90,12 @@ CASES = {
     "peep": {"book": BOOK, "nock_to_peep_in": 5.25, "turn_deg": 75, "lay": "z"},
     "rest": {"book": BOOK, "driver": "cable_b", "twisted_since": {"cable_b": 2}},
     "sight": {"speed_fps": 288, "now_fps": 284, "peep_to_pin_in": 30, "distances_yd": [20, 40, 60]},
+    "tear": {"point": [0, 0], "nock": [-0.25, 0.375], "words": "tail"},
+    "groups": {"shots": [{"x_in": 0.0, "y_in": 0.5}, {"x_in": 0.05, "y_in": 0.45}], "change_in": 0.25},
+    "line": {"shots": [{"distance_yd": 20, "x_in": 0.5}, {"distance_yd": 30, "x_in": 1.1},
+                       {"distance_yd": 40, "x_in": 1.4}]},
+    "next": {"shots": [{"x_in": 0.0, "y_in": 0.5}, {"x_in": 0.05, "y_in": 0.45}],
+             "evidence": [{"suspect": "timing", "found": False}]},
     "bundle": {"length_in": 36, "strands": 24, "twists": 21.6},
 }  # fmt: skip
 

@@ -209,6 +209,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, adjuster: str) -> TuneAct:
         after,
         sigma,
         minutes,
+        one.chance,
     )
 
 

@@ -20,7 +20,7 @@ from bowcore.fitting.sight import (
     fitted_drag,
     moved_marks,
 )
-from bowcore.io import cases
+from bowcore.io import cases, shot_cases, shot_verbs
 from bowcore.io.stored_advice import AdviceAnswer, StoredProblem, answer_record, option_answer
 from bowcore.learning.belief import Innovation
 from bowcore.learning.history import HistoryEvent, Learned, Read, Replaced, Turned, learn
@@ -346,6 +346,10 @@ VERBS = {
     "peep": Verb(cases.PeepCase, cases.PeepAnswer, answer_peep),
     "rest": Verb(cases.RestCase, cases.RestAnswer, answer_rest),
     "sight": Verb(cases.SightCase, cases.SightAnswer, answer_sight),
+    "tear": Verb(shot_cases.HolesCase, shot_cases.HolesAnswer, shot_verbs.answer_tear),
+    "groups": Verb(shot_cases.GroupCase, shot_cases.GroupAnswer, shot_verbs.answer_groups),
+    "line": Verb(shot_cases.LineCase, shot_cases.LineAnswer, shot_verbs.answer_line),
+    "next": Verb(shot_cases.NextCase, shot_cases.NextAnswer, shot_verbs.answer_next),
     "bundle": Verb(cases.BundleCase, cases.BundleAnswer, answer_bundle),
 }
 
