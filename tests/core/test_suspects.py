@@ -1,8 +1,6 @@
 """Who is behind a tear: Bayes' rule against counting, and the engine against the ladder on hidden cases."""
 
-import json
 from collections import Counter
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -37,8 +35,6 @@ from bowcore.diagnosis.tear_response import (
 from bowcore.errors import BadInput
 from bowcore.io.cli import answer_case
 from bowcore.simulation.simulated_archer import OTHER_WORLD, World, simulated_archer
-
-FORMATS = Path(__file__).resolve().parents[2] / "docs" / "formats"
 
 
 def tears(*places):
@@ -177,12 +173,6 @@ def test_a_habit_of_moving_the_rest_hides_causes_that_the_engine_finds():
 
 def test_the_larger_tear_comes_first():
     assert worst_axis(group_of(HIGH)) is Axis.UP and worst_axis(group_of(LEFT)) is Axis.SIDE
-
-
-@pytest.mark.parametrize("verb", ["tear", "groups", "line", "next"])
-def test_the_verbs_answer_as_the_examples_on_file_say(verb):
-    example = json.loads((FORMATS / f"{verb}.example.json").read_text())
-    assert answer_case(verb, example["case"]) == example["answer"]
 
 
 def test_a_suspect_that_nobody_knows_is_refused_with_those_that_are():
