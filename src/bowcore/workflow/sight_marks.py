@@ -4,10 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
+from bowcore.diagnosis.speed import Shooting, energy_ft_lbf, momentum_lb_s
 from bowcore.errors import BadInput
 from bowcore.fitting.on_the_bow import SIGHT, OnTheBow
 from bowcore.fitting.sight import (
     FEET_A_YARD,
+    INCHES_A_FOOT,
     LEAST_MARKS,
     Flight,
     MovedMark,
@@ -17,6 +19,7 @@ from bowcore.fitting.sight import (
     moved_marks,
     pin_place_in,
 )
+from bowcore.mechanics.twin import Twin
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Current, Facts
 
@@ -155,6 +158,45 @@ def tape(flight: Flight, sight: SightGeometry) -> list[TapeMark]:
         except BadInput:
             break
     return [TapeMark(TAPE_FROM_YD + n, place - places[0]) for n, place in enumerate(places)]
+
+
+def say_speed(
+    facts: Facts, twin: Twin | None, others: Sequence[tuple[str, float]] = ()
+) -> list[str]:
+    """What the arrow's speed says, in sentences; none while mass or speed are not known.
+
+    Parameters
+    ----------
+    facts : Facts
+        With the arrow and its speed.
+    twin : Twin, optional
+        By which the stored energy is known.
+    others : sequence of (name, mass)
+        Other arrows whose speed is predicted. [gr]
+    """
+    arrow, flight = facts.on_bow.arrow, flight_now(facts)
+    if arrow is None or flight is None:
+        return []
+    mass, fps = arrow.mass_gr, flight.speed_fps
+    energy, push = energy_ft_lbf(mass, fps), momentum_lb_s(mass, fps)
+    words = [f"{mass:g} gr at {fps:.0f} fps: {energy:.1f} ft lbf, momentum {push:.2f} lbf s."]
+    if twin is None:
+        return words
+    shooting = Shooting(twin.stored_energy_inlbf() / INCHES_A_FOOT, mass, fps)
+    if not 0 < shooting.efficiency < 1:
+        return [
+            *words,
+            "By the twin the bow stores less than that: look at speed, mass and weight.",
+        ]
+    words.append(
+        f"By the twin the bow stores {shooting.stored_ft_lbf:.0f} ft lbf: {shooting.efficiency:.0%} of it "
+        "goes with the arrow."
+    )
+    return words + [
+        f"{name}, {other:g} gr, would fly at about {shooting.speed_of(other):.0f} fps."
+        for name, other in others
+        if other != mass
+    ]
 
 
 def say_axis(flight: Flight) -> str:

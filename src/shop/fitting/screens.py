@@ -25,6 +25,7 @@ from bowcore.workflow.sight_marks import (
     say_axis,
     say_drag,
     say_moved,
+    say_speed,
     sight_marks,
     tape,
 )
@@ -156,9 +157,15 @@ def sight_context(state: JobState) -> Context:
         "rests_on": "" if marks is None else say_drag(marks),
         "missing": missing_for_marks(facts, last_visit),
         "tape": sight_tape(places) if places else "",
+        "speed": say_speed(facts, state.fit_bow().twin_now, _masses(state)),
         "axis": "" if flight is None else say_axis(flight),
         "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],
     }
+
+
+def _masses(state: JobState) -> list[tuple[str, float]]:
+    """The customer's arrows with their masses. [gr]"""
+    return [(row.details["name"], float(row.details["mass_gr"])) for row in arrows_of(state.job)]
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,57 @@
+"""Energy and speed against worked examples and the twin's own energy balance."""
+
+import numpy as np
+import pytest
+
+from bowcore.diagnosis.speed import (
+    Shooting,
+    energy_ft_lbf,
+    momentum_lb_s,
+    virtual_mass_gr,
+)
+from bowcore.errors import BadInput
+from bowcore.fitting.on_the_bow import OnTheBow, thing
+from bowcore.mechanics.twin import build_twin
+from bowcore.workflow.facts import Take
+from bowcore.workflow.sight_marks import say_speed
+from tests.core.test_on_the_bow import ARROW, facts
+from tests.core.test_planner import SPEC
+
+
+@pytest.mark.parametrize(("mass", "fps", "energy"), [(493, 284, 88.3), (460, 280, 80.1)])
+def test_energy_is_that_of_worked_examples(mass, fps, energy):
+    """Common practice, no published source."""
+    assert energy_ft_lbf(mass, fps) == pytest.approx(energy, abs=0.05)
+    kilograms, metres = mass * 64.79891e-6, fps * 0.3048  # SI by definition
+    assert energy_ft_lbf(mass, fps) == pytest.approx(
+        kilograms * metres**2 / 2 / 1.3558179483, rel=1e-5
+    )
+    assert momentum_lb_s(mass, fps) == pytest.approx(kilograms * metres / 4.4482216153, rel=1e-5)
+
+
+def test_two_arrows_give_the_mass_that_moves_with_them():
+    stored, moving = 85.0, 120.0
+
+    def speed(mass):
+        return np.sqrt(2 * stored * 7000 * 32.174 / (mass + moving))
+
+    assert virtual_mass_gr((380, speed(380)), (480, speed(480))) == pytest.approx(moving)
+    one = Shooting(stored, 400, speed(400))
+    assert one.bow_mass_gr == pytest.approx(moving) and one.speed_of(500) == pytest.approx(
+        speed(500)
+    )
+    with pytest.raises(BadInput, match="lighter one faster"):
+        virtual_mass_gr((380, 270), (480, 280))
+
+
+def test_the_bow_says_what_it_gives_the_arrow_and_how_fast_another_one_flies():
+    arrow = OnTheBow({"arrow": thing("arrow").read(ARROW)})
+    known = facts(takes=(Take(20, "arrow_speed", 270.0),), on_bow=arrow)
+    words = say_speed(known, build_twin(SPEC), [("heavy", 520.0)])
+    assert "412 gr at 270 fps: 66.7 ft lbf" in words[0]
+    assert "% of it goes with the arrow" in words[1] and words[2].startswith(
+        "heavy, 520 gr, would fly at"
+    )
+    assert say_speed(facts(), build_twin(SPEC)) == []
+    absurd = facts(takes=(Take(20, "arrow_speed", 440.0),), on_bow=arrow)
+    assert "stores less than that" in say_speed(absurd, build_twin(SPEC))[-1]
