@@ -226,3 +226,26 @@ def test_every_test_of_the_butt_has_its_page_and_bad_shots_are_refused(page, scr
         assert post(page, "write_butt_shot", script.job, **(good | bad)).status_code == 422
     far = post(page, "write_butt_shot", script.job, **(good | {"impact_x": "70", "impact_y": "70"}))
     assert far.status_code == 422 and "not on the sheet" in far.content.decode()
+
+
+def test_what_nobody_could_have_shot_is_left_out_and_breaks_no_page(page, script):
+    at_paper(script, *HIGH)
+    event = {
+        "job": script.job,
+        "seq": script.state().shot_rows[0].seq,
+        "by": script.submission().by,
+    }
+    places = {"distance_yd": 0, "x_in": 1e9, "y_in": -1e9}
+    ShotFired.objects.create(**event, test="wings", kind="lead", **places)
+    ShotFired.objects.create(**event, test="paper", kind="fletched", **places)
+    SuspectLookedAt.objects.create(**event, suspect="gremlins", found=True)
+    assert len(script.state().facts.shots) == len(HIGH)
+    for name in ("butt", "sheet", "job", "log"):
+        assert page.get(reverse(name, args=[script.job.pk])).status_code in (200, 302)
+    assert "Suspects" in screen(page, script)
+
+
+def test_a_bow_that_was_not_shot_in_is_not_handed_over_unsaid(page, script):
+    at_paper(script, *HIGH)
+    body = page.get(reverse("step", args=[script.job.pk, "hand_over"])).content.decode()
+    assert "Not shot in yet" in body and "nock 1/2 in high" in body

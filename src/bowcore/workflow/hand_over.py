@@ -9,7 +9,9 @@ from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.holds import HOLDS
 from bowcore.workflow.services import service_replacing
 from bowcore.workflow.steps.back_to_spec import required_of
-from bowcore.workflow.steps.course import course
+from bowcore.workflow.steps.course import Course, Progress, course
+from bowcore.workflow.steps.paper import PaperStep
+from bowcore.workflow.tuning import say_paper
 
 RECHECK_DAYS = 21
 RECHECK_SHOTS, RECHECK_SOON = 100, 30
@@ -31,11 +33,22 @@ def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     found += [outside_line(n, facts, bands) for n in now.every_outside if n not in now.to_read]
     found += [_stale_line(name, facts) for name in now.situation.fit_unread]
     found += [stop] if (stop := arrow_too_light(facts)) else []
+    found += [_say_paper_open(facts, bands)] if PaperStep.key in _open_steps(now) else []
     found += [
         f"Asked for and not done: {service_replacing(role).name.lower()}."
         for role in facts.still_to_replace
     ]
     return found
+
+
+def _open_steps(now: Course) -> set[str]:
+    """Steps of the job that are not done."""
+    return {state.step.key for state in now.steps if state.progress is not Progress.DONE}
+
+
+def _say_paper_open(facts: Facts, bands: Mapping[str, Band]) -> str:
+    shown = say_paper(facts, bands)
+    return f"Not shot in yet. {shown}".rstrip()
 
 
 def left_as_they_are(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
@@ -82,5 +95,7 @@ def outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
     quantity, current = facts.named(name), facts.current(name)
     assert current is not None and current.summary is not None
     verdict = bands[name].judge(facts.estimates.get(name, current.summary.value))
+    if verdict.inside:
+        return f"{quantity.name} is at the very edge of its band."
     word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
     return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."

@@ -3,7 +3,8 @@
 from collections.abc import Iterable
 
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.suspects import LookedAt
+from bowcore.diagnosis.suspects import BY_KEY, LookedAt
+from bowcore.errors import BadInput
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import LedgerEntry, Take
 from shop.measurements.models import Reading
@@ -41,19 +42,25 @@ def ledger_entry(row: Adjustment) -> LedgerEntry:
 
 
 def shots_of(rows: Iterable[ShotFired]) -> tuple[Shot, ...]:
-    """Every shot that counts, in order; those that were taken out are left out."""
+    """Every shot that counts, in order; those that were taken out are left out, and those that a record from
+    elsewhere holds and nobody could have shot."""
     every = list(rows)
     gone = {row.takes_out_id for row in every if row.takes_out_id}
-    return tuple(_shot(row) for row in every if row.pk not in gone and not row.takes_out_id)
+    counted = (row for row in every if row.pk not in gone and not row.takes_out_id)
+    return tuple(shot for row in counted if (shot := _shot(row)) is not None)
 
 
-def _shot(row: ShotFired) -> Shot:
-    kind, test = ShaftKind(row.kind), ShotTest(row.test)
-    return Shot(
-        row.seq, test, row.distance_yd, row.x_in, row.y_in, kind, row.arrow, row.shooter, row.good
-    )
+def _shot(row: ShotFired) -> Shot | None:
+    try:
+        return Shot(
+            row.seq, ShotTest(row.test), row.distance_yd, row.x_in, row.y_in, ShaftKind(row.kind), row.arrow,
+            row.shooter, row.good,
+        )  # fmt: skip
+    except (BadInput, ValueError):
+        return None
 
 
 def looked_at(rows: Iterable[SuspectLookedAt]) -> tuple[LookedAt, ...]:
-    """Every suspect that was looked at or mended."""
-    return tuple(LookedAt(row.seq, row.suspect, row.found, row.mended) for row in rows)
+    """Every suspect that was looked at or mended, of those that are known."""
+    known = (row for row in rows if row.suspect in BY_KEY)
+    return tuple(LookedAt(row.seq, row.suspect, row.found, row.mended) for row in known)
