@@ -7,6 +7,7 @@ from bowcore.workflow.steps.fit import FitStep
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Job
+from shop.measurements.actions.leave_it import leave_it
 from tests.journeys.work import Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
@@ -71,6 +72,8 @@ def test_the_rest_is_written_down_and_tapped_by_touch(person, script):
     script.on_the_bow("arrow", **OWN_ARROW)
     script.on_the_bow("rest", **DROP_AWAY)
     script.read("nock_to_peep", "nock_height", "arrow_level", "centre_shot")
+    for key in set(script.state().course.situation.fit_outside) - {"centre_shot"}:
+        leave_it(script.job.pk, key, "the archer wants it so", script.submission())
     person.goes(f"/jobs/{work.job_id}/{FitStep.key}/")
     person.sees("Rest, sideways")
     person.axe()

@@ -123,8 +123,8 @@ def test_a_tools_division_is_shown_with_its_unit(page, script, name, words):
 def test_the_keys_page_names_every_step(page, script):
     script.check_in(CABLE)
     keys = shown(page, script.job, "step", "inspection").split('id="keys"')[1]
-    assert "<kbd>1</kbd> to <kbd>8</kbd>" in keys
-    assert len(STEPS) == 8
+    assert "<kbd>1</kbd> to <kbd>9</kbd>" in keys
+    assert len(STEPS) == 9
 
 
 def test_long_lists_come_a_page_at_a_time():

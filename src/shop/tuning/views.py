@@ -26,6 +26,7 @@ from shop.tuning.screens import butt_context
 
 def tear_words(request: HttpRequest, job_id: int) -> HttpResponse:
     """Two holes that were tapped, said as a tear."""
+    state_or_404(job_id)
     form = HolesForm(request.GET)
     if not form.is_valid():
         return HttpResponse("")

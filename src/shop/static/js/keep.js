@@ -15,15 +15,21 @@
     localStorage.setItem(draftKey(form.dataset.keep), JSON.stringify(fields));
   }
 
+  // A form is put back once, when it appears: later it would bring back what was cleared. A part of it that
+  // is exchanged is put back by itself.
   function restore(form) {
     if (form.dataset.restored) return;
-    form.dataset.restored = "1";  // once, when it appears: later it would bring back what was cleared
+    form.dataset.restored = "1";
+    putBack(form, form);
+  }
+
+  function putBack(form, part) {
     const kept = localStorage.getItem(draftKey(form.dataset.keep));
     if (!kept) return;
     const values = new Map();
     for (const [name, value] of JSON.parse(kept)) values.set(name, [...(values.get(name) || []), value]);
     for (const field of form.elements) {
-      if (!field.name || !drafted(field.name) || ["hidden", "file"].includes(field.type) || !values.has(field.name)) continue;
+      if (!part.contains(field) || !field.name || !drafted(field.name) || ["hidden", "file"].includes(field.type) || !values.has(field.name)) continue;
       if (field.type === "checkbox" || field.type === "radio") field.checked = values.get(field.name).includes(field.value);
       else if (!field.value || field.tagName === "SELECT") field.value = values.get(field.name)[0];
       field.dispatchEvent(new Event("input", {bubbles: true}));
@@ -31,6 +37,11 @@
   }
 
   const restoreAll = () => forms().forEach(restore);
+  const restoreAfter = (event) => {
+    const form = event.target.closest?.("form[data-keep]");
+    if (form && form !== event.target && form.dataset.restored) putBack(form, event.target);
+    restoreAll();
+  };
   const forget = (keep) => keep && localStorage.removeItem(draftKey(keep));
 
   // ---- outbox: posts on their way, in IndexedDB, oldest first
@@ -161,7 +172,7 @@
     const sent = event.detail.requestConfig?.elt;  // by now the form itself may be off the page
     if (sent?.matches?.("form") && event.detail.successful) forget(sent.dataset.keep);
   });
-  document.addEventListener("htmx:afterSettle", restoreAll);
+  document.addEventListener("htmx:afterSettle", restoreAfter);
   document.addEventListener("DOMContentLoaded", async () => {
     restoreAll();
     if (user() && (await mine()).length) tryAgain();
