@@ -39,7 +39,7 @@ VIEWS = {
     "plan": "/jobs/1/back_to_spec/",
     "lean": "/jobs/18/back_to_spec/",
     "bow": "/jobs/1/bow/",
-    "stops": "/jobs/17/bow/#stops",
+    "paper": "/jobs/22/paper/",
     "hand-over": "/jobs/5/hand_over/",
     "sheet": "/jobs/10/sheet/",
     "fit": "/jobs/19/fit/",
