@@ -10,6 +10,7 @@ from bowcore.measurement.bands import around
 from bowcore.quantities.changes import Change
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.facts import LedgerEntry, Take
+from bowcore.workflow.tuning import taps_of_rest
 from tests.core.test_on_the_bow import facts
 
 ROOM = {"centre_shot": around(0.8125, 0.5, "baseline", "")}
@@ -63,6 +64,14 @@ def test_centre_shot_limits_the_move_and_says_its_number():
     known = walked(lambda d: 0.2 * d, takes=read)
     found = butt_result(ShotTest.WALK_BACK, known, tight)
     assert not found.steps and "Do not move the rest" in found.verdict and "7/8" in found.why
+
+
+def test_taps_since_the_reading_count_towards_the_limit_of_centre_shot():
+    room = {"centre_shot": around(0.8125, 1 / 16, "baseline", "")}
+    read = (Take(9, "centre_shot", 0.8125),)
+    tapped = (LedgerEntry(20, Change.REST, REST_OUT, steps=2),)
+    assert taps_of_rest(facts(takes=read, changes=()), room)[:2] == (-2, 2)
+    assert taps_of_rest(facts(takes=read, changes=tapped), room)[:2] == (-4, 0)
 
 
 def french(miss, scatter=0.2):

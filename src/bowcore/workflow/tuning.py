@@ -228,9 +228,9 @@ def _room(
 ) -> tuple[dict[str, tuple[int, int]], dict[str, str]]:
     """How many taps of the rest leave centre shot inside and its slot enough, and why there are no more."""
     limits, blocked = {}, {}
-    if "centre_shot" in bands and _fresh(facts, "centre_shot"):
-        band, value = bands["centre_shot"], _value(facts, "centre_shot")
-        what = facts.named("centre_shot")
+    value = _centre_shot_now(facts)
+    if "centre_shot" in bands and value is not None:
+        band, what = bands["centre_shot"], facts.named("centre_shot")
         limits[REST_OUT] = _taps(
             (band.low - value) / REST_STEP_IN, (band.high - value) / REST_STEP_IN
         )
@@ -242,10 +242,19 @@ def _room(
     return limits, blocked
 
 
+def _centre_shot_now(facts: Facts) -> float | None:
+    """As it was read last, with the taps since; None where it was never read. [in]"""
+    read = facts.current("centre_shot")
+    if read is None or read.summary is None:
+        return None
+    since = sum(c.steps for c in facts.changes if c.adjuster == REST_OUT and c.seq > read.seq)
+    return read.summary.value + since * REST_STEP_IN
+
+
 def _or_most(room_in: float | None) -> float:
     return MOST_TAPS if room_in is None else room_in / REST_STEP_IN
 
 
 def _taps(least: float, most: float) -> tuple[int, int]:
     """Whole taps between two ends, none where the ends leave none."""
-    return min(int(least), 0), max(int(most), 0)
+    return min(int(least - 1e-9), 0), max(int(most + 1e-9), 0)
