@@ -7,6 +7,7 @@ from bowcore.diagnosis.next_act import ActKind
 from bowcore.diagnosis.suspects import SuspectStanding
 from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tuning import ladder, paper_act, tune_of
+from shop.accounts.models import Shop
 from shop.demo.scenes import OWN_ARROW
 from shop.press.models import Adjustment
 from shop.tuning.models import ShotFired, SuspectLookedAt
@@ -249,3 +250,14 @@ def test_a_bow_that_was_not_shot_in_is_not_handed_over_unsaid(page, script):
     at_paper(script, *HIGH)
     body = page.get(reverse("step", args=[script.job.pk, "hand_over"])).content.decode()
     assert "Not shot in yet" in body and "nock 1/2 in high" in body
+
+
+def test_a_tear_is_said_in_the_words_that_the_shop_has_chosen(page, script):
+    at_paper(script, *HIGH)
+    Shop.objects.update(tears="tip")
+    address = reverse("tear_words", args=[script.job.pk])
+    assert page.get(address, HOLES).content.decode() == "tip 1/2 in low, 1/4 in right"
+    assert "tip 1/2 in low" in screen(page, script)
+    post(page, "write_shot", script.job, **HOLES)
+    log = page.get(reverse("log", args=[script.job.pk])).content.decode()
+    assert "through paper: tip 1/2 in low, 1/4 in right" in log

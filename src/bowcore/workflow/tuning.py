@@ -15,7 +15,7 @@ from bowcore.diagnosis.suspects import (
     suspicions,
 )
 from bowcore.diagnosis.tear_response import AXIS_OF, MOST_TAPS, TriedStep
-from bowcore.diagnosis.tears import say_tear
+from bowcore.diagnosis.tears import TearWords, say_tear
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import Facts, LedgerEntry
@@ -32,7 +32,7 @@ def paper_act(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
     return next_act(tune_of(facts, bands))
 
 
-def say_paper(facts: Facts, bands: Mapping[str, Band]) -> str:
+def say_paper(facts: Facts, bands: Mapping[str, Band], words: TearWords = TearWords.NOCK) -> str:
     """What the paper showed last, in a sentence for the customer; "" where nothing was shot."""
     tune = tune_of(facts, bands)
     good = [one for one in tune.now if one.good]
@@ -40,7 +40,9 @@ def say_paper(facts: Facts, bands: Mapping[str, Band]) -> str:
         return ""
     group = group_of(good, tune.scatter_in)
     shots = f"{group.shots} shot{'s' if group.shots > 1 else ''}"
-    return f"Through paper: {say_tear(group.x_in, group.y_in)}, {shots} since the last change."
+    return (
+        f"Through paper: {say_tear(group.x_in, group.y_in, words)}, {shots} since the last change."
+    )
 
 
 def ladder(facts: Facts, bands: Mapping[str, Band]) -> list[Suspicion]:

@@ -37,6 +37,7 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
             "press",
             "replacement",
             "lengths",
+            "tears",
             "draw_in",
             "spacer_sizes",
             "share_models",

@@ -12,6 +12,7 @@ from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
 from django.db import models
 
+from bowcore.diagnosis.tears import TearWords
 from bowcore.errors import BowcoreError, Refused
 from bowcore.mechanics.kits import read_sizes
 from bowcore.quantities.units import LengthUnit
@@ -98,6 +99,10 @@ class Shop(models.Model):
         "lengths are said and typed in", max_length=12, choices=[(u.value, u.value) for u in LengthUnit],
         default=LengthUnit.INCHES.value,
     )  # fmt: skip
+    tears = models.CharField(
+        "a tear is named by the arrow's", max_length=8, choices=[(w.value, w.value) for w in TearWords],
+        default=TearWords.NOCK.value,
+    )  # fmt: skip
     takes = models.JSONField(default=dict, help_text="how often a quantity is read, by its key")
     spacer_sizes = models.CharField(
         "cable spacers in the drawer, in",
@@ -121,6 +126,10 @@ class Shop(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def tear_words(self) -> TearWords:
+        return TearWords(self.tears)
 
     @property
     def length_unit(self) -> LengthUnit:

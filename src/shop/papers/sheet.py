@@ -48,7 +48,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         ],
         "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
         "sight": _sight(state),
-        "paper": say_paper(state.judged, state.bands),
+        "paper": say_paper(state.judged, state.bands, state.shop.tear_words),
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "stays": left_as_they_are(state.judged, state.bands),

@@ -12,6 +12,7 @@ from bowcore.workflow.butt import butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tuning import paper_act
+from shop.accounts.models import Shop
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import (
     require_act,
@@ -51,7 +52,8 @@ class ShotTyped:
     def words(self) -> str:
         bad = "" if self.good else ", called bad"
         if self.test is ShotTest.PAPER:
-            return f"through paper: {say_tear(self.x_in, self.y_in)}{bad}"
+            said = say_tear(self.x_in, self.y_in, Shop.current().tear_words)
+            return f"through paper: {said}{bad}"
         across, up = say_length(abs(self.x_in), 16), say_length(abs(self.y_in), 16)
         way = f"{across} {'right' if self.x_in > 0 else 'left'}, {up} {'high' if self.y_in > 0 else 'low'}"
         return f"{self.kind.value} at {self.distance_yd:g} yd: {way}{bad}"

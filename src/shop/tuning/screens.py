@@ -71,7 +71,9 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "readings_of": _readings_of(act, state),
         "tears": tears_so_far([_hole(group) for group in tune.groups if group]),
         "shots": [
-            (say_tear(s.x_in, s.y_in), s.good, s.shooter, s.arrow) for s in reversed(facts.shots)
+            (say_tear(s.x_in, s.y_in, state.shop.tear_words), s.good, s.shooter, s.arrow)
+            for s in reversed(facts.shots)
+            if s.test is ShotTest.PAPER
         ],
         "scatter": say_length(tune.scatter_in, 32),
         "expected": _say_expected(act),

@@ -10,6 +10,7 @@ from bowcore.diagnosis.shots import ShotTest
 from bowcore.diagnosis.tears import say_tear
 from bowcore.errors import BadInput
 from bowcore.workflow.steps.paper import PaperStep
+from shop.accounts.models import Shop
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404
@@ -31,7 +32,7 @@ def tear_words(request: HttpRequest, job_id: int) -> HttpResponse:
     if not form.is_valid():
         return HttpResponse("")
     try:
-        return HttpResponse(say_tear(*form.holes().tear))
+        return HttpResponse(say_tear(*form.holes().tear, Shop.current().tear_words))
     except BadInput as error:
         return HttpResponse(str(error))
 
