@@ -8,7 +8,7 @@ from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN
 from bowcore.diagnosis.tears import SHEET_IN
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole
 
-Place = Annotated[float, Field(strict=True, ge=-SHEET_IN, le=SHEET_IN)]
+OnSheet = Annotated[float, Field(strict=True, ge=-SHEET_IN, le=SHEET_IN)]
 Off = Annotated[float, Field(strict=True, ge=-MOST_OFF_IN, le=MOST_OFF_IN)]
 Yards = Annotated[float, Field(strict=True, gt=0, le=FARTHEST_YD)]
 
@@ -16,8 +16,8 @@ Yards = Annotated[float, Field(strict=True, gt=0, le=FARTHEST_YD)]
 class HolesCase(Edge):
     """Where point and nock went through the sheet: x to the right, y up, seen from behind. [in]"""
 
-    point: tuple[Place, Place]
-    nock: tuple[Place, Place]
+    point: tuple[OnSheet, OnSheet]
+    nock: tuple[OnSheet, OnSheet]
     words: Literal["nock", "tail", "tip", "kick"] = "nock"
 
 
