@@ -255,6 +255,11 @@ def test_a_reading_moves_the_drawing_while_it_is_typed(page, script):
     typed = {"quantity": "nock_to_peep", "text": "5 3/4", "other": "", "direction": ""}
     body = page.get(address, typed).content.decode()
     assert "5 3/4 in" in body and "outside" in body
+    play = typed | {"quantity": "nock_gap", "text": "1/32"}
+    assert "nock and ties want about" in page.get(address, play).content.decode()
+    assert "left that way" not in page.get(address, {"rest_up": "1"}).content.decode()
+    script.on_the_bow("rest", **DROP_AWAY)
+    assert "left that way" in page.get(address, {"rest_up": "1"} | play).content.decode()
     level = typed | {"quantity": "arrow_level", "text": "1/16", "direction": "nock_high"}
     assert "nock 1/16 high" in page.get(address, level).content.decode()
     for text in ("", "5 3/", "99999", "x" * 39):

@@ -1,7 +1,7 @@
 """What to do next in the fit, each act with its reason, what it will do, how sure that is, and what else
 would work."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from math import sqrt
 
@@ -97,6 +97,16 @@ def tried(bow: FitBow, steps: Steps) -> dict[str, tuple[float, float]]:
                 variance += (count * rate.sigma) ** 2
         found[name] = (after, sqrt(variance))
     return found
+
+
+def said_of_tried(bow: FitBow, steps: Steps, read: Collection[str]) -> list[str]:
+    """What the twin says of numbers that are tried, pinch and travel of the nock, and what room the rest has
+    left after the taps, in sentences."""
+    by_twin = twin_figures(bow)
+    words = [
+        by_twin[name] for name in ("arrow_level", "nock_gap") if name in read and name in by_twin
+    ]
+    return words + _room(bow, steps.get(REST_UP, 0))
 
 
 def _moves(bow: FitBow, outside: tuple[str, ...]) -> Iterator[FitAct]:

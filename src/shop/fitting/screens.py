@@ -15,7 +15,7 @@ from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
 from bowcore.fitting.sight import AXES
 from bowcore.mechanics.outline import outline
 from bowcore.workflow import cautions
-from bowcore.workflow.fit_advice import MOVED, fit_advice, tried
+from bowcore.workflow.fit_advice import MOVED, fit_advice, said_of_tried, tried
 from bowcore.workflow.fit_bow import FitAct, FitBow
 from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN, clamp_at_full_draw
 from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
@@ -112,7 +112,8 @@ def fit_drawn_context(
     state: JobState, steps: Steps = NO_STEPS, typed: Mapping[str, float] = {}, asked: str = ""
 ) -> Context:
     """The drawings after some taps or with a reading that is being typed, and what would be read then."""
-    after = tried(state.fit_bow(), steps) if steps else {}
+    bow = state.fit_bow()
+    after = tried(bow, steps) if steps else {}
     read = {key: value for key, (value, _) in after.items()} | dict(typed)
     opens = f"{reverse('step', args=[state.job.pk, FitStep.key])}?at="
     figures = replace(_figures(state, read), asked=asked or next(iter(typed), ""), opens=opens)
@@ -120,6 +121,7 @@ def fit_drawn_context(
     return {
         "side": fit_from_the_side(figures),
         "above": fit_from_above(figures),
+        "tried_words": said_of_tried(bow, steps, read) if read else [],
         "tried": [
             (what.name, what.say(value), band is None or band.judge(value).inside)
             for what, value, band in said
