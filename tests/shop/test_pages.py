@@ -202,6 +202,7 @@ def test_only_a_manager_changes_the_shop(client, tomas, ines):
         "spacer_sizes": "1/8",
         "draw_in": "40",
         "lengths": "inches",
+        "tears": "nock",
     }
     client.force_login(tomas)
     assert client.post("/shop/", data).status_code == 422
