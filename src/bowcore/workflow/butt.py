@@ -125,7 +125,9 @@ def _against_fletched(test: ShotTest, kind: ShaftKind, shots: Sequence[Shot]) ->
     both = [[s for s in here if s.kind is one] for one in (kind, ShaftKind.FLETCHED)]
     if not all(both):
         return ButtResult(
-            test, f"Shoot two {name.lower()} among two or three fletched ones.", f"At {yards:g} yd."
+            test,
+            f"Shoot two {name.lower()} among two or three fletched ones.",
+            f"At {yards:g} yd." if shots else "",
         )
     scatter = pooled_scatter(both, _usual_at(here))
     groups = [group_of(one, scatter) for one in both]
