@@ -23,6 +23,8 @@ urlpatterns = [
     path("jobs/", include("shop.papers.urls")),
     path("jobs/", include("shop.fitting.urls")),
     path("jobs/", include("shop.tuning.urls")),
+    path("jobs/", include("shop.chronograph.urls")),
+    path("jobs/", include("shop.arrows.urls")),
     path("jobs/", include("shop.measurements.urls")),
     path("jobs/", include("shop.jobs.urls")),
 ]

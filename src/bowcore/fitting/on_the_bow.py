@@ -25,15 +25,9 @@ from bowcore.fitting.ties import TIE_SCHOOLS, TieSchool
 from bowcore.quantities.inches import parse_inches, say_bare
 from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
 
-ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT = (
-    "arrow",
-    "rest",
-    "ties",
-    "loop",
-    "peep",
-    "kisser",
-    "sight",
-)
+ARROW, REST, TIES, LOOP, PEEP, KISSER, SIGHT, WEIGHTS = (
+    "arrow", "rest", "ties", "loop", "peep", "kisser", "sight", "weights",
+)  # fmt: skip
 MOST_WORDS = 80
 REST_HOLE_IN = 5 / 16
 """Diameter of the threaded rest hole (common practice, no published source)."""
@@ -301,6 +295,10 @@ THINGS = (
         *(_choice(key, name, {"checked": "Checked", "open": "Not yet"}) for key, name, _ in AXES),
     )),
     Thing("quiver", "Quiver", "On or off, it turns the bow.", (Detail("what", "Which", in_line="{}"),)),
+    Thing(WEIGHTS, "String weights", "Where they sit makes the bow faster or slower.", (
+        _number("each_gr", "Mass at each end", "gr", 1, 100, in_line="{} at each end"),
+        _length("from_cam_in", "From each cam", 0, 10, in_line="{} from each cam"),
+    )),
     Thing("stabiliser", "Stabiliser", "As it is on.", (Detail("what", "Bars and weights", in_line="{}"),)),
 )  # fmt: skip
 """In the order of work."""
@@ -429,6 +427,11 @@ class OnTheBow:
     def string_plane_in(self) -> float | None:
         """From the riser's face out to the string's plane; None where nobody has measured it. [in]"""
         return _measured(self.of(REST), "plane_in")
+
+    @property
+    def weights_in(self) -> float | None:
+        """Where the string weights sit, from each cam; None where none are known. [in]"""
+        return _measured(self.of(WEIGHTS), "from_cam_in")
 
     def room_in(self, up: bool) -> float | None:
         """How far the rest can still go in its slot. [in]"""

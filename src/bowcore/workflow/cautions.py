@@ -22,6 +22,14 @@ AT_THE_PAPER = (
     "A butt behind the paper, nobody in front of the line. Flex a carbon arrow and listen to it before it is "
     "shot; one that creaks is broken."
 )
+AT_THE_CHRONOGRAPH = (
+    "A butt behind the chronograph, the arrow clear of it, nobody in front of the line. No arrow below the "
+    "least mass."
+)
+AT_THE_SHAFT = (
+    "Flex each carbon shaft and listen, then turn it and flex again: one that creaks, is split or is crushed "
+    "is not shot and is broken in two."
+)
 MANUAL = "The maker's manual and the local rules outrank this sheet."
 AT_HAND_OVER = (
     "Never dry-fire it, and never shoot an arrow below the maker's minimum mass.",

@@ -80,10 +80,17 @@ def waits_for_arrow(facts: Facts, key: str) -> bool:
 def arrow_too_light(facts: Facts) -> str:
     """Why the bow is not shot with the arrow that it is set up for, in a sentence; "" if it may be, or if
     arrow or weight are not known."""
-    arrow, peak = facts.on_bow.arrow, facts.current("peak_weight")
-    if arrow is None or peak is None or peak.summary is None:
+    arrow = facts.on_bow.arrow
+    return "" if arrow is None else mass_too_light(facts, arrow.mass_gr)
+
+
+def mass_too_light(facts: Facts, mass_gr: float) -> str:
+    """Why an arrow of some mass is not shot from this bow, in a sentence; "" if it may be, or if the weight
+    is not known."""
+    peak = facts.current("peak_weight")
+    if peak is None or peak.summary is None:
         return ""
-    return too_light(arrow.mass_gr, peak.summary.value)
+    return too_light(mass_gr, peak.summary.value)
 
 
 def fit_unread(facts: Facts) -> tuple[str, ...]:

@@ -21,6 +21,7 @@ from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
 from shop.check_in.actions.check_in import CheckInAnswers, check_in
+from shop.chronograph.actions import SpeedTyped, write_down_speed
 from shop.customers.models import Customer
 from shop.fitting.actions import do_fit_act, write_down_thing
 from shop.fitting.state import fit_now
@@ -122,6 +123,19 @@ class JobScript:
         """Shoot once at a butt: the impact less the point aimed at. [in]"""
         typed = ShotTyped(x, y, test=test, distance_yd=yards, kind=kind)
         write_down_shot(self.job.pk, typed, self.submission())
+
+    def speeds(
+        self,
+        *texts: str,
+        arrow: str = "",
+        mass_gr: float | None = None,
+        weights_in: float | None = None,
+    ) -> None:
+        """Shoot over the chronograph: the job's own arrow where no mass is given."""
+        for text in texts:
+            reading = TypedReading("arrow_speed", text, sure=True)
+            typed = SpeedTyped(reading, arrow, mass_gr, weights_in)
+            write_down_speed(self.job.pk, typed, self.submission())
 
     def looked_at(self, suspect: str, found: bool, mended: bool = False) -> None:
         """Look at a suspect behind a tear, or mend it."""

@@ -216,5 +216,6 @@ CUSTOMERS = [
     ("E. Marchetti", "0555 014 213"), ("G. Oduya", "0555 014 214"), ("H. Winslow-Tarr", "0555 014 215"),
     ("I. Petrosyan", "0555 014 216"), ("O. Hallgren", "0555 014 217"), ("P. Nakamoto", "0555 014 218"),
     ("V. Aldous", "0555 014 219"), ("W. Bergstrand", "0555 014 220"), ("Y. Castaneda", "0555 014 221"),
-    ("C. Dunmore", "0555 014 222"),
+    ("C. Dunmore", "0555 014 222"), ("F. Halloran", "0555 014 223"), ("U. Szymanska", "0555 014 224"),
+    ("X. Barrowe", "0555 014 225"),
 ]  # fmt: skip

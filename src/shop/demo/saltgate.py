@@ -12,7 +12,7 @@ from shop.demo.job_script import JobScript
 from shop.demo.scenes import SCENES, half_baseline
 from shop.simulated.models import ToolBehaviour
 
-NORTHERN = 24
+NORTHERN = 48
 """Number of the northern job: the manager does each third one."""
 _PART_COLUMNS = (
     "role", "label", "ends", "length_in", "strands", "twists_per_in", "served_top_in",

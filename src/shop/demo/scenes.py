@@ -4,6 +4,7 @@ from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
+from bowcore.diagnosis.shots import ShotTest
 from bowcore.workflow.hand_over import blockers
 from bowcore.workflow.services import SHOOT_IN
 from shop.demo.job_script import CABLE, JobScript
@@ -142,14 +143,50 @@ def clamp_without_place(script: JobScript) -> None:
 
 def at_paper(script: JobScript) -> None:
     """Back in its bands, and it tears high: the timing is cleared, the rest is looked at for contact."""
-    script.check_in([SHOOT_IN], arrows="own arrows, 412 gr")
+    _shot_in(script, arrows="own arrows, 412 gr")
+    for x, y in ((0.06, 0.5), (0.0, 0.44), (-0.06, 0.47)):
+        script.shot(x, y)
+    script.looked_at("pinch", found=False)
+
+
+def _shot_in(script: JobScript, **more: Any) -> None:
+    """In its bands, with its arrow, to be shot in."""
+    script.check_in([SHOOT_IN], **more)
     script.inspect()
     script.baseline()
     script.back_to_spec()
     script.on_the_bow("arrow", **OWN_ARROW)
-    for x, y in ((0.06, 0.5), (0.0, 0.44), (-0.06, 0.47)):
+
+
+def at_walk_back(script: JobScript) -> None:
+    """Clean through paper; the impacts drift to the right with the distance, and the string weights are being
+    tried."""
+    _shot_in(script, model="Pilot 33", arrows="own arrows, 412 gr")
+    for x, y in ((0.03, 0.06), (-0.03, 0.05)):
         script.shot(x, y)
-    script.looked_at("pinch", found=False)
+    for yards, x in ((20, 0.4), (25, 0.9), (30, 1.5), (35, 1.8)):
+        script.shot_at(ShotTest.WALK_BACK, yards, x, 0.3)
+    script.speeds("282", "283", "282")
+    script.speeds("262", "261", "262", arrow="Heavy points", mass_gr=487)
+    for place, speeds in ((1.0, "281 281 282"), (1.375, "283 283 284"), (1.75, "283 284 284")):
+        script.speeds(*speeds.split(), weights_in=place)
+
+
+def hand_torque(script: JobScript) -> None:
+    """It tears to the left for this archer and not for another one: the hand, not the bow."""
+    _shot_in(script, model="Quill 34", arrows="own arrows, 412 gr")
+    for x, y in ((-0.4, 0.05), (-0.44, 0.0), (-0.38, 0.06)):
+        script.shot(x, y)
+    for x, y in ((-0.06, 0.05), (0.03, 0.03)):
+        script.shot(x, y, shooter="R. Aldane")
+
+
+def in_contact(script: JobScript) -> None:
+    """It tears high, and the powder is rubbed off the rest: the arrow touches it."""
+    _shot_in(script, arrows="own arrows, 412 gr")
+    for x, y in ((0.0, 0.5), (0.1, 0.6), (0.0, 0.4)):
+        script.shot(x, y)
+    script.looked_at("contact_up", found=True)
 
 
 def _settled(script: JobScript) -> bool:
@@ -217,5 +254,5 @@ SCENES: list[tuple[Callable[[JobScript], None], int]] = [
     (to_read_again, 2), (press_open, 5), (arrived, 2), (unguided, 6), (finished, 1), (hybrid_to_plan, 3),
     (twin_ordered, 6), (hybrid_set_here, 2), (single_to_tug, 1), (beyond_parallel, 4), (wrong_part, 3),
     (twin_to_plan, 5), (leaning, 4), (at_fit, 1), (without_an_arrow, 2), (clamp_without_place, 4),
-    (at_paper, 2),
+    (at_paper, 2), (at_walk_back, 3), (hand_torque, 4), (in_contact, 5),
 ]  # fmt: skip

@@ -316,10 +316,9 @@ def _as_entry(quantity: Quantity, value: float) -> tuple[str, str]:
     if quantity.directions:
         direction = quantity.direction(value)
         return (decimal_length(abs(value)) if direction.sign else ""), direction.key
-    text = decimal_length(value) if quantity.unit == "in" else f"{value:.3f}"
-    if quantity.unit == "lbf":
-        text = f"{value:.1f}"
-    return (text.rstrip("0").rstrip(".") if "." in text and quantity.unit != "lbf" else text), ""
+    if quantity.unit == "in":
+        return decimal_length(value).rstrip("0").rstrip("."), ""
+    return (f"{value:.0f}" if quantity.tool.division >= 1 else f"{value:.1f}"), ""
 
 
 def _takes_so_far(state: JobState, row: ReadingRow) -> tuple[tuple[str, bool], ...]:

@@ -40,6 +40,8 @@ INSTALLED_APPS = [
     "shop.measurements",
     "shop.fitting",
     "shop.tuning",
+    "shop.chronograph",
+    "shop.arrows",
     "shop.string_sets",
     "shop.engine",
     "shop.inspection",

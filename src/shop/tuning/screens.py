@@ -24,6 +24,7 @@ from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.press.screens import press_screen
 from shop.tuning.forms import HolesForm
+from shop.tuning.pages import pages_of
 
 STANDING_WORDS = {
     SuspectStanding.OPEN: "open", SuspectStanding.CLEARED: "cleared", SuspectStanding.PROVEN: "proven",
@@ -80,6 +81,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "arrow": state.on_bow.of(ARROW).get("name", ""),
         "stop": arrow_too_light(facts),
         "caution": cautions.AT_THE_PAPER,
+        "pages": pages_of(state),
     }
 
 
@@ -110,6 +112,7 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "plotted": impacts(seen),
         "caution": cautions.AT_THE_PAPER,
         "stop": arrow_too_light(facts),
+        "pages": pages_of(state),
     }
 
 

@@ -1,0 +1,1 @@
+"""Arrows put together from parts, and sets of them sorted by mass and spine."""

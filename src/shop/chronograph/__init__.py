@@ -1,0 +1,1 @@
+"""The chronograph: strings of speeds, other arrows, string weights."""

@@ -1,0 +1,124 @@
+"""Writes down speeds: of the job's own arrow as its reading, of others as arrows over the chronograph."""
+
+from dataclasses import dataclass
+
+from bowcore.diagnosis.speed_strings import SpeedShot
+from bowcore.errors import Refused
+from bowcore.quantities.catalogue import quantity
+from bowcore.quantities.entries import read_entry
+from bowcore.quantities.inches import say_length
+from bowcore.workflow.fit_needs import mass_too_light
+from bowcore.workflow.speed_board import SPEED
+from shop.audit.submissions import Submission, on_job
+from shop.chronograph.models import ArrowSpeed
+from shop.chronograph.selectors import last_speed
+from shop.jobs.checks import (
+    require_act,
+    require_bolts_back,
+    require_not_held,
+    require_press_closed,
+)
+from shop.jobs.state import JobState, job_state
+from shop.measurements.actions.take_reading import TypedReading, take_reading
+from shop.measurements.models import Reading
+
+
+@dataclass(frozen=True)
+class SpeedTyped:
+    """A speed as it was entered, or as the chronograph showed it.
+
+    `mass_gr` is None for the arrow that the bow is set up for; `weights_in` is where the string weights were
+    in a trial of them. [gr, in]
+    """
+
+    reading: TypedReading
+    arrow: str = ""
+    mass_gr: float | None = None
+    weights_in: float | None = None
+    good: bool = True
+
+    @property
+    def is_reading(self) -> bool:
+        """Whether it says how fast the job's own arrow is, as the bow stands."""
+        return self.mass_gr is None and self.weights_in is None and self.good
+
+
+def write_down_speed(
+    job_id: int, typed: SpeedTyped, submission: Submission
+) -> Reading | ArrowSpeed:
+    """Append one speed.
+
+    Raises
+    ------
+    Unreadable
+        It was not understood.
+    Implausible
+        It does not go with what else is known of the job's own arrow, and is not confirmed.
+    Refused
+        The press is open, a hold forbids the draw, the arrow is too light, or no arrow is named yet.
+    """
+    if typed.is_reading:
+        return take_reading(job_id, typed.reading, submission)
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        shot = _as_shot(state, typed, event.seq)
+        event.summary = _words(shot)
+        return _kept(event.fact, shot)
+
+
+def take_out_last_speed(job_id: int, submission: Submission) -> ArrowSpeed:
+    """Take out the newest speed that is not a reading: it was entered wrong. Both rows stay on record.
+
+    Raises
+    ------
+    Refused
+        Nothing of that kind was written down, or the job is closed.
+    """
+    with on_job(job_id, "read", submission) as event:
+        require_act(submission.by, "read", job_state(event.job))
+        last = last_speed(event.job)
+        if last is None:
+            raise Refused("There is no speed to take out.")
+        event.summary = f"took out a speed: {last.fps:g} fps"
+        same = {name: getattr(last, name) for name in ("fps", "mass_gr", "arrow", "weights_in")}
+        return ArrowSpeed.objects.create(**event.fact, **same, good=False, takes_out=last)
+
+
+def require_shootable_arrow(state: JobState, mass_gr: float) -> None:
+    """The bow may be drawn, and this arrow is heavy enough for it."""
+    require_press_closed(state, "shoot it")
+    require_bolts_back(state)
+    require_not_held(state, "draw")
+    if light := mass_too_light(state.facts, mass_gr):
+        raise Refused(light)
+
+
+def _as_shot(state: JobState, typed: SpeedTyped, seq: int) -> SpeedShot:
+    own, name = state.on_bow.arrow, state.on_bow.of("arrow").get("name", "")
+    if typed.mass_gr is None and own is None:
+        raise Refused("Which arrow is it? Write the arrow down first: its mass is asked for.")
+    mass = typed.mass_gr if own is None or typed.mass_gr is not None else own.mass_gr
+    assert mass is not None
+    require_shootable_arrow(state, mass)
+    entry = read_entry(quantity(SPEED), typed.reading.text, typed.reading.direction)
+    arrow = typed.arrow if typed.mass_gr is not None else str(name)
+    return SpeedShot(seq, float(entry.value), mass, arrow, typed.weights_in, typed.good)
+
+
+def _kept(fact: dict[str, object], shot: SpeedShot) -> ArrowSpeed:
+    return ArrowSpeed.objects.create(
+        **fact, fps=shot.fps, mass_gr=shot.mass_gr, arrow=shot.arrow, weights_in=shot.weights_in,
+        good=shot.good,
+    )  # fmt: skip
+
+
+def _words(shot: SpeedShot) -> str:
+    what = shot.arrow or f"an arrow of {shot.mass_gr:g} gr"
+    where = (
+        ""
+        if shot.weights_in is None
+        else f", weights {say_length(shot.weights_in, 8)} from each cam"
+    )
+    bad = "" if shot.good else ", called bad"
+    return f"{shot.fps:g} fps with {what}{where}{bad}"

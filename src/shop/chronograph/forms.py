@@ -1,0 +1,41 @@
+"""What is posted at the chronograph."""
+
+from django import forms
+
+from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
+from bowcore.workflow.speed_board import SPEED
+from shop.chronograph.actions import SpeedTyped
+from shop.measurements.forms import ReadingForm
+from shop.ui.form_fields import LengthField
+
+FARTHEST_WEIGHTS_IN = 10.0
+
+
+class SpeedForm(ReadingForm):
+    """One speed: of the job's own arrow where no mass is given."""
+
+    quantity = forms.CharField(required=False)
+    arrow = forms.CharField(required=False, max_length=80)
+    mass = forms.FloatField(required=False, min_value=LIGHTEST_GR, max_value=HEAVIEST_GR)
+    weights = LengthField(required=False, max_length=20)
+    bad = forms.BooleanField(required=False)
+
+    def clean_quantity(self) -> str:
+        """Nothing else is read here."""
+        return SPEED
+
+    def clean_weights(self) -> float | None:
+        """From each cam; a place that is on no string is refused. [in]"""
+        value = self.cleaned_data["weights"]
+        if value is not None and not 0 < value <= FARTHEST_WEIGHTS_IN:
+            raise forms.ValidationError(
+                f"String weights sit 0 to {FARTHEST_WEIGHTS_IN:g} in from the cam."
+            )
+        return None if value is None else float(value)
+
+    def speed(self) -> SpeedTyped:
+        """What was shot."""
+        data = self.cleaned_data
+        mass = data["mass"]
+        name = data["arrow"].strip() if mass is not None else ""
+        return SpeedTyped(self.typed(), name, mass, data["weights"], not data["bad"])

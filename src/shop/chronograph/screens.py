@@ -1,0 +1,90 @@
+"""What the chronograph's screen shows."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from bowcore.diagnosis.speed_strings import SpeedString
+from bowcore.diagnosis.string_weights import WeightsActKind
+from bowcore.fitting.on_the_bow import ARROW
+from bowcore.quantities.inches import say_bare, say_length
+from bowcore.workflow import cautions
+from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.speed_board import SPEED, SpeedBoard, say_least_mass, speed_board
+from shop.chronograph.selectors import last_speed, speeds_of
+from shop.devices.registry import bench_with
+from shop.drawings.speed_strings import StringRow, speed_rows, weights_curve
+from shop.fitting.selectors import arrows_of
+from shop.jobs.screens import Context
+from shop.jobs.state import JobState
+from shop.tuning.pages import pages_of
+
+
+def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
+    """The next speed to shoot, every string as dots, and what the strings say."""
+    board = speed_board(
+        state.facts, speeds_of(state.job), state.fit_bow().twin_now, state.on_bow.weights_in
+    )
+    what = state.facts.named(SPEED)
+    own = state.on_bow.of(ARROW)
+    trying = typed.get("trying") or (board.weights is not None)
+    return {
+        "board": board,
+        "next_shot": _asked(board),
+        "rows": speed_rows(
+            [*(_row(one, True) for one in board.earlier), *(_row(one) for one in board.now)]
+        ),
+        "quantity": what,
+        "plugged_in": bench_with(state, what.device) is not None,
+        "own": own,
+        "others": [
+            (row.details["name"], row.details["mass_gr"])
+            for row in arrows_of(state.job)
+            if row.details.get("name") != own.get("name")
+        ],
+        "trying": trying,
+        "place": _place(board, typed),
+        "tried": _weights_drawn(board),
+        "least": say_least_mass(state.facts),
+        "may_take_out": last_speed(state.job) is not None,
+        "stop": arrow_too_light(state.facts),
+        "caution": cautions.AT_THE_CHRONOGRAPH,
+        "pages": pages_of(state),
+    }
+
+
+def _asked(board: SpeedBoard) -> str:
+    if board.weights is None:
+        return board.next_shot
+    place = say_length(board.weights.place_in, 8)
+    if board.weights.kind is WeightsActKind.SHOOT:
+        return f"Weights {place} from each cam, both ends alike; shoot three."
+    return f"Leave the weights {place} from each cam."
+
+
+def _place(board: SpeedBoard, typed: Mapping[str, Any]) -> str:
+    """Where the weights are for the next shot, as it would be typed."""
+    if "weights" in typed:
+        return str(typed["weights"])
+    return "" if board.weights is None else say_bare(board.weights.place_in, 8)
+
+
+def _row(one: SpeedString, before: bool = False) -> StringRow:
+    counted = [shot.fps for shot in one.shots if shot.good]
+    out = {counted[at] for at in one.summary.outliers} if counted else set()
+    place = "" if one.weights_in is None else f", weights {say_length(one.weights_in, 8)}"
+    name = (one.arrow or f"{one.mass_gr:g} gr")[:16]
+    return StringRow(
+        f"{name}{place}",
+        tuple(fps for fps in counted if fps not in out),
+        (*out, *(shot.fps for shot in one.shots if not shot.good)),
+        one.mean,
+        before,
+    )
+
+
+def _weights_drawn(board: SpeedBoard) -> Any:
+    tried = [
+        (one.weights_in, one.mean, one.sigma) for one in board.now if one.weights_in is not None
+    ]
+    best = board.weights.optimum if board.weights else None
+    return weights_curve(tried, None if best is None else (best.place_in, best.sigma_in))

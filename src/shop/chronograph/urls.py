@@ -1,0 +1,11 @@
+"""Addresses of the chronograph."""
+
+from django.urls import path
+
+from shop.chronograph import views
+
+urlpatterns = [
+    path("<int:job_id>/speed/", views.speed, name="speed"),
+    path("<int:job_id>/speed/shot/", views.WriteSpeedView.as_view(), name="write_speed"),
+    path("<int:job_id>/speed/out/", views.TakeOutSpeedView.as_view(), name="take_out_speed"),
+]

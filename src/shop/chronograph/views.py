@@ -1,0 +1,47 @@
+"""The chronograph."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+
+from shop.audit.submissions import Submission
+from shop.chronograph.actions import take_out_last_speed, write_down_speed
+from shop.chronograph.forms import SpeedForm
+from shop.chronograph.screens import speed_context
+from shop.jobs.action_view import JobActionView, SubmissionForm
+from shop.jobs.screens import render_job, state_or_404
+
+
+def speed(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
+    """Strings over the chronograph: what was shot, what it says, the next shot."""
+    state = state_or_404(job_id)
+    context = speed_context(state, request.POST) | {"here": "speed"}
+    return render_job(request, state, "chronograph/speed.html", context | extra, status)
+
+
+class SpeedPageView(JobActionView):
+    """Whatever is posted from the chronograph comes back to it."""
+
+    def done(self, form: Any) -> HttpResponse:
+        return redirect(reverse("speed", args=[self.job_id]))
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return speed(self.request, self.job_id, status, **extra)
+
+
+class WriteSpeedView(SpeedPageView):
+    right = "read"
+    form_class = SpeedForm
+
+    def act(self, form: SpeedForm, submission: Submission) -> None:
+        write_down_speed(self.job_id, form.speed(), submission)
+
+
+class TakeOutSpeedView(SpeedPageView):
+    right = "read"
+    form_class = SubmissionForm
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        take_out_last_speed(self.job_id, submission)

@@ -1,0 +1,95 @@
+"""The chronograph on the screen: the job's own arrow, other arrows, string weights."""
+
+from django.urls import reverse
+
+from bowcore.workflow.services import SHOOT_IN
+from shop.chronograph.models import ArrowSpeed
+from shop.demo.scenes import OWN_ARROW
+from shop.measurements.models import Reading
+from tests.shop.posting import post
+
+
+def at_the_chronograph(script, arrow=OWN_ARROW):
+    script.check_in([SHOOT_IN])
+    script.inspect()
+    script.baseline()
+    if arrow:
+        script.on_the_bow("arrow", **arrow)
+
+
+def screen(page, script):
+    return page.get(reverse("speed", args=[script.job.pk])).content.decode()
+
+
+def own_speeds(script):
+    return Reading.objects.filter(job=script.job, quantity="arrow_speed", value__isnull=False)
+
+
+def test_the_own_arrows_speed_is_its_reading_and_is_not_typed_twice(page, script):
+    at_the_chronograph(script)
+    before = own_speeds(script).count()
+    assert post(page, "write_speed", script.job, text="282").status_code == 302
+    assert own_speeds(script).count() == before + 1 and not ArrowSpeed.objects.exists()
+    assert "ft lbf, momentum" in screen(page, script)
+
+
+def test_another_arrow_says_what_moves_with_it_and_what_any_arrow_would_do(page, script):
+    at_the_chronograph(script)
+    for speed in ("282", "282", "283"):
+        post(page, "write_speed", script.job, text=speed, sure_of=speed)
+    for speed in ("254", "255", "254"):
+        answer = post(page, "write_speed", script.job, text=speed, arrow="Heavy", mass="520")
+        assert answer.status_code == 302
+    shown = screen(page, script)
+    assert "of the bow move with the arrow" in shown and "Heavy" in shown and "450 gr" in shown
+
+
+def test_an_arrow_below_the_least_mass_is_not_shot(page, script):
+    at_the_chronograph(script)
+    answer = post(page, "write_speed", script.job, text="330", arrow="Light", mass="200")
+    assert answer.status_code == 422 and "Do not shoot it" in answer.content.decode()
+    assert not ArrowSpeed.objects.exists()
+
+
+def test_a_speed_that_no_bow_has_is_asked_about_and_nothing_is_lost(page, script):
+    at_the_chronograph(script)
+    shown = post(page, "write_speed", script.job, text="28").content.decode()
+    assert "It is right: save it" in shown or "fps" in shown
+    assert 'value="28"' in shown and not own_speeds(script).filter(value=28).exists()
+    other = post(page, "write_speed", script.job, text="28", arrow="Heavy", mass="520")
+    assert other.status_code == 422 and 'value="520"' in other.content.decode()
+
+
+def test_weights_are_tried_place_by_place(page, script):
+    at_the_chronograph(script)
+    for place, speeds in (("1", (281, 281, 282)), ("1 3/8", (283, 284, 283))):
+        for speed in speeds:
+            typed = {"text": str(speed), "weights": place}
+            assert post(page, "write_speed", script.job, **typed).status_code == 302
+    shown = screen(page, script)
+    assert "Weights 1 3/4 in from each cam" in shown and 'value="1 3/4"' in shown
+    refused = post(page, "write_speed", script.job, text="281", weights="40")
+    assert refused.status_code == 422 and "0 to 10 in from the cam" in refused.content.decode()
+
+
+def test_a_speed_that_was_entered_wrong_is_taken_out_and_stays_on_record(page, script):
+    at_the_chronograph(script)
+    post(page, "write_speed", script.job, text="254", arrow="Heavy", mass="520")
+    assert "Take the last one out" in screen(page, script)
+    assert post(page, "take_out_speed", script.job).status_code == 302
+    assert "Take the last one out" not in screen(page, script)
+    assert ArrowSpeed.objects.count() == 2
+    assert post(page, "take_out_speed", script.job).status_code == 422
+
+
+def test_without_an_arrow_a_bad_shot_has_no_mass(page, script):
+    at_the_chronograph(script, arrow=None)
+    answer = post(page, "write_speed", script.job, text="254", bad="on")
+    assert answer.status_code == 422 and "Write the arrow down first" in answer.content.decode()
+
+
+def test_nobody_shoots_a_bow_that_is_held(page, script):
+    script.check_in([SHOOT_IN])
+    script.inspect(limbs_top=("stop", "split tip"))
+    answer = post(page, "write_speed", script.job, text="254", arrow="Heavy", mass="520")
+    assert answer.status_code == 422 and not ArrowSpeed.objects.exists()
