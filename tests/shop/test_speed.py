@@ -1,5 +1,6 @@
 """The chronograph on the screen: the job's own arrow, other arrows, string weights."""
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from bowcore.workflow.services import SHOOT_IN
@@ -93,3 +94,33 @@ def test_nobody_shoots_a_bow_that_is_held(page, script):
     script.inspect(limbs_top=("stop", "split tip"))
     answer = post(page, "write_speed", script.job, text="254", arrow="Heavy", mass="520")
     assert answer.status_code == 422 and not ArrowSpeed.objects.exists()
+
+
+def bring_in(page, script, content):
+    file = SimpleUploadedFile("shots.csv", content.encode(), "text/csv")
+    return post(page, "bring_in_shots", script.job, file=file)
+
+
+def test_shots_come_in_and_go_out_as_a_file(page, script):
+    at_the_chronograph(script)
+    before, mass = own_speeds(script).count(), OWN_ARROW["mass_gr"]
+    lines = [
+        "test,distance_yd,x_in,y_in,kind,arrow,called,speed_fps,mass_gr,weights_in",
+        "paper,3,-0.25,0.5,fletched,,good,,,",
+        f"chronograph,,,,,,good,283,{mass},",
+        "chronograph,,,,,Heavy,good,255,520,",
+    ]
+    assert bring_in(page, script, "\n".join(lines)).status_code == 302
+    assert len(script.state().facts.shots) == 1
+    assert own_speeds(script).count() == before + 1 and ArrowSpeed.objects.get().arrow == "Heavy"
+    sent = page.get(reverse("shots_file", args=[script.job.pk])).content.decode()
+    assert "paper,3.0,-0.25,0.5" in sent and "Heavy" in sent and "283" in sent
+
+
+def test_a_file_with_a_mistake_leaves_nothing_behind(page, script):
+    at_the_chronograph(script)
+    good = "test,x_in,y_in,speed_fps,mass_gr\npaper,0,0.5,,\n"
+    for wrong in ("paper,far,0,,", "chronograph,,,281,90", "chronograph,,,281,150"):
+        answer = bring_in(page, script, good + wrong)
+        assert answer.status_code == 422 and 'role="alert"' in answer.content.decode()
+    assert script.state().facts.shots == () and not ArrowSpeed.objects.exists()

@@ -2,14 +2,15 @@
 
 from dataclasses import dataclass
 
+from bowcore.diagnosis.shots_file import read_shots_file
 from bowcore.diagnosis.speed_strings import SpeedShot
-from bowcore.errors import Refused
+from bowcore.errors import BadInput, Refused
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import read_entry
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.fit_needs import mass_too_light
 from bowcore.workflow.speed_board import SPEED
-from shop.audit.submissions import Submission, on_job
+from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.chronograph.models import ArrowSpeed
 from shop.chronograph.selectors import last_speed
 from shop.jobs.checks import (
@@ -19,8 +20,11 @@ from shop.jobs.checks import (
     require_press_closed,
 )
 from shop.jobs.state import JobState, job_state
-from shop.measurements.actions.take_reading import TypedReading, take_reading
+from shop.measurements.actions.take_reading import TypedReading, append_take, take_reading
 from shop.measurements.models import Reading
+from shop.tuning.actions import append_shot, require_shot_in
+
+MOST_FILE_BYTES = 200_000
 
 
 @dataclass(frozen=True)
@@ -83,6 +87,51 @@ def take_out_last_speed(job_id: int, submission: Submission) -> ArrowSpeed:
         event.summary = f"took out a speed: {last.fps:g} fps"
         same = {name: getattr(last, name) for name in ("fps", "mass_gr", "arrow", "weights_in")}
         return ArrowSpeed.objects.create(**event.fact, **same, good=False, takes_out=last)
+
+
+def bring_in_shots(job_id: int, content: bytes, submission: Submission) -> int:
+    """Append every shot of a file, as shot since the last change; how many.
+
+    Speeds of the job's own arrow are its readings, as if they were typed.
+
+    Raises
+    ------
+    BadInput
+        Too large, not text, or a line that is no shot; nothing is kept then.
+    Refused
+        The press is open, a hold forbids the draw, or an arrow is too light.
+    """
+    if len(content) > MOST_FILE_BYTES:
+        raise BadInput(f"That file is over {MOST_FILE_BYTES // 1000} kB.", "file")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise BadInput("That file is not a text file.", "file") from None
+    with on_job(job_id, "read", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        filed = read_shots_file(text, event.seq)
+        if filed.shots:
+            require_shot_in(state)
+        for mass in {one.mass_gr for one in filed.speeds}:
+            require_shootable_arrow(state, mass)
+        for shot in filed.shots:
+            append_shot(event.fact, shot)
+        for speed in filed.speeds:
+            _append_speed(event, state, speed)
+        count = len(filed.shots) + len(filed.speeds)
+        event.summary = f"brought in {count} shots from a file"
+        return count
+
+
+def _append_speed(event: EventDraft, state: JobState, speed: SpeedShot) -> None:
+    """As a reading where it is one of the job's own arrow."""
+    own = state.on_bow.arrow
+    is_own = own is not None and own.mass_gr == speed.mass_gr
+    if is_own and speed.good and speed.weights_in is None:
+        append_take(event, state, TypedReading(SPEED, f"{speed.fps:g}", sure=True))
+    else:
+        _kept(event.fact, speed)
 
 
 def require_shootable_arrow(state: JobState, mass_gr: float) -> None:

@@ -5,6 +5,7 @@ from django import forms
 from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
 from bowcore.workflow.speed_board import SPEED
 from shop.chronograph.actions import SpeedTyped
+from shop.jobs.action_view import SubmissionForm
 from shop.measurements.forms import ReadingForm
 from shop.ui.form_fields import LengthField
 
@@ -39,3 +40,9 @@ class SpeedForm(ReadingForm):
         mass = data["mass"]
         name = data["arrow"].strip() if mass is not None else ""
         return SpeedTyped(self.typed(), name, mass, data["weights"], not data["bad"])
+
+
+class ShotsFileForm(SubmissionForm):
+    """A file of shots."""
+
+    file = forms.FileField(error_messages={"required": "Choose a file first."})

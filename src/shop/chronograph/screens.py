@@ -1,15 +1,24 @@
 """What the chronograph's screen shows."""
 
+import csv
+import io
 from collections.abc import Mapping
 from typing import Any
 
+from bowcore.diagnosis.shots_file import SHOT_COLUMNS, write_shots_file
 from bowcore.diagnosis.speed_strings import SpeedString
 from bowcore.diagnosis.string_weights import WeightsActKind
 from bowcore.fitting.on_the_bow import ARROW
 from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.speed_board import SPEED, SpeedBoard, say_least_mass, speed_board
+from bowcore.workflow.speed_board import (
+    SPEED,
+    SpeedBoard,
+    own_shots,
+    say_least_mass,
+    speed_board,
+)
 from shop.chronograph.selectors import last_speed, speeds_of
 from shop.devices.registry import bench_with
 from shop.drawings.speed_strings import StringRow, speed_rows, weights_curve
@@ -17,6 +26,7 @@ from shop.fitting.selectors import arrows_of
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.tuning.pages import pages_of
+from shop.ui.csv_cells import safe_row
 
 
 def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
@@ -50,6 +60,16 @@ def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
         "caution": cautions.AT_THE_CHRONOGRAPH,
         "pages": pages_of(state),
     }
+
+
+def shots_csv(state: JobState) -> str:
+    """Every shot and every speed of a job as a file."""
+    target = io.StringIO()
+    writer = csv.DictWriter(target, SHOT_COLUMNS, lineterminator="\r\n")
+    writer.writeheader()
+    speeds = [*own_shots(state.facts), *speeds_of(state.job)]
+    writer.writerows(safe_row(row) for row in write_shots_file(state.facts.shots, speeds))
+    return target.getvalue()
 
 
 def _asked(board: SpeedBoard) -> str:

@@ -7,9 +7,9 @@ from django.shortcuts import redirect
 from django.urls import reverse
 
 from shop.audit.submissions import Submission
-from shop.chronograph.actions import take_out_last_speed, write_down_speed
-from shop.chronograph.forms import SpeedForm
-from shop.chronograph.screens import speed_context
+from shop.chronograph.actions import bring_in_shots, take_out_last_speed, write_down_speed
+from shop.chronograph.forms import ShotsFileForm, SpeedForm
+from shop.chronograph.screens import shots_csv, speed_context
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404
 
@@ -19,6 +19,13 @@ def speed(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) ->
     state = state_or_404(job_id)
     context = speed_context(state, request.POST) | {"here": "speed"}
     return render_job(request, state, "chronograph/speed.html", context | extra, status)
+
+
+def shots_file(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Every shot of a job as CSV."""
+    answer = HttpResponse(shots_csv(state_or_404(job_id)), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="shots-{job_id}.csv"'
+    return answer
 
 
 class SpeedPageView(JobActionView):
@@ -45,3 +52,11 @@ class TakeOutSpeedView(SpeedPageView):
 
     def act(self, form: SubmissionForm, submission: Submission) -> None:
         take_out_last_speed(self.job_id, submission)
+
+
+class BringInShotsView(SpeedPageView):
+    right = "read"
+    form_class = ShotsFileForm
+
+    def act(self, form: ShotsFileForm, submission: Submission) -> None:
+        bring_in_shots(self.job_id, form.cleaned_data["file"].read(), submission)

@@ -1,6 +1,7 @@
 """Writes down shots and what was looked at, and logs the taps that the paper asks for."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from bowcore.diagnosis.next_act import ActKind
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
@@ -73,15 +74,25 @@ def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> Sh
         _require_shootable(state)
         shot = typed.at(event.seq)
         event.summary = typed.words
-        return ShotFired.objects.create(
-            **event.fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in, y_in=shot.y_in,
-            kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
-        )  # fmt: skip
+        return append_shot(event.fact, shot)
+
+
+def append_shot(fact: dict[str, Any], shot: Shot) -> ShotFired:
+    """One shot, appended to what an act writes."""
+    return ShotFired.objects.create(
+        **fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in, y_in=shot.y_in,
+        kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
+    )  # fmt: skip
+
+
+def require_shot_in(state: JobState) -> None:
+    """Shooting in was asked for."""
+    if SHOOT_IN not in state.job.services:
+        raise Refused("Nobody asked for it to be shot in. Add that to the job first.")
 
 
 def _require_shootable(state: JobState) -> None:
-    if SHOOT_IN not in state.job.services:
-        raise Refused("Nobody asked for it to be shot in. Add that to the job first.")
+    require_shot_in(state)
     require_press_closed(state, "shoot it")
     require_bolts_back(state)
     require_not_held(state, "draw")
@@ -129,8 +140,7 @@ def look_at_suspect(
     with on_job(job_id, "change" if mended else "read", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "change" if mended else "read", state)
-        if SHOOT_IN not in state.job.services:
-            raise Refused("Nobody asked for it to be shot in. Add that to the job first.")
+        require_shot_in(state)
         what = "mended" if mended else ("found" if found else "looked at, and not found")
         event.summary = f"{BY_KEY[key].name.lower()}: {what}"
         return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found, mended=mended)

@@ -61,7 +61,7 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
         The press is open, a hold forbids the draw, the job is closed.
     """
     with on_job(job_id, "read", submission) as event:
-        reading, words = _taken(event, job_state(event.job), typed)
+        reading, words = append_take(event, job_state(event.job), typed)
         event.summary = f"read {words}"
         return reading
 
@@ -84,7 +84,7 @@ def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submissio
         state, found = job_state(event.job), []
         for typed in pulled:
             try:
-                found.append(_taken(event, state, typed))
+                found.append(append_take(event, state, typed))
             except Unreadable as error:
                 name = state.facts.named(typed.quantity).name
                 raise Unreadable(error.raw, f"{name}: {error.problem}") from None
@@ -92,8 +92,8 @@ def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submissio
         return [reading for reading, _ in found]
 
 
-def _taken(event: EventDraft, state: JobState, typed: TypedReading) -> tuple[Reading, str]:
-    """One take, appended, and its words."""
+def append_take(event: EventDraft, state: JobState, typed: TypedReading) -> tuple[Reading, str]:
+    """One take, appended to what an act writes, and its words; raises as `take_reading` does."""
     quantity(typed.quantity)
     what = state.facts.named(typed.quantity)
     entry = typed.entry(what)
