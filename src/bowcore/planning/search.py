@@ -27,7 +27,7 @@ MOST_PARTS = 3
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 5.0
+COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 40.0
 """A bow that was accepted and is outside by more than a hair comes back, one that is outside by a hair
 is a blemish: weighed against another press now."""
 WORTH_A_PRESS = 0.1

@@ -97,6 +97,11 @@ def since_last_change(facts: Facts) -> list[Shot]:
     return _between_changes(facts, facts.shots)[-1]
 
 
+def last_change(facts: Facts) -> int:
+    """When something was changed last that a shot may answer to; 0 where nothing was."""
+    return max(_boundaries(facts), default=0)
+
+
 def taps_of_rest(facts: Facts, bands: Mapping[str, Band]) -> tuple[int, int, str]:
     """The fewest and the most taps of the rest sideways, and why there are no more."""
     limits, blocked = _room(facts, bands)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
+from shop.drawings.paper_sheet import under
 from shop.drawings.svg import element, line, picture, text
 
 HALF_BUTT_IN = 12.0
@@ -22,8 +23,14 @@ class Impact:
     good: bool = True
 
 
-def butt_face() -> SafeString:
-    """A face; its unit is the inch, its middle the point aimed at, x to the right, y down."""
+def butt_face(photo: str = "") -> SafeString:
+    """A face; its unit is the inch, its middle the point aimed at, x to the right, y down.
+
+    Parameters
+    ----------
+    photo : str
+        Address of a picture that lies under it, "" for none.
+    """
     rings = [element("circle", cx=0, cy=0, r=r, class_="ring") for r in (2, 4, 6, 8, 10)]
     cross = [
         line(-HALF_BUTT_IN, 0, HALF_BUTT_IN, 0, "inch"),
@@ -31,7 +38,7 @@ def butt_face() -> SafeString:
     ]
     hole = element("circle", class_="hole impact", cx=0, cy=0, r=0.5, data_hole="impact")
     frame = element(
-        "svg", "".join([*cross, *rings, hole]), xmlns="http://www.w3.org/2000/svg",
+        "svg", "".join([*under(photo, HALF_BUTT_IN), *cross, *rings, hole]), xmlns="http://www.w3.org/2000/svg",
         viewBox=f"{-HALF_BUTT_IN} {-HALF_BUTT_IN} {2 * HALF_BUTT_IN} {2 * HALF_BUTT_IN}",
         class_="paper-sheet butt", role="group", tabindex="0", data_sheet="yes",
         aria_label="A butt, two inches from ring to ring; its middle is the point aimed at",

@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString, mark_safe
 from bowcore.diagnosis.tears import CLEAN_IN
 from shop.drawings.svg import element, line, picture, text
 
-HALF_IN = 3.0
+HALF_SHEET_IN = 3.0
 """From the middle of the sheet to its edge, in inches."""
 
 
@@ -21,11 +21,17 @@ class Hole:
     good: bool = True
 
 
-def paper_sheet() -> SafeString:
-    """A gridded sheet; its unit is the inch, its middle 0, x to the right, y down."""
+def paper_sheet(photo: str = "") -> SafeString:
+    """A gridded sheet; its unit is the inch, its middle 0, x to the right, y down.
+
+    Parameters
+    ----------
+    photo : str
+        Address of a picture that lies under the grid, "" for none.
+    """
     grid = [
-        *(line(n / 4, -HALF_IN, n / 4, HALF_IN, _weight(n)) for n in range(-12, 13)),
-        *(line(-HALF_IN, n / 4, HALF_IN, n / 4, _weight(n)) for n in range(-12, 13)),
+        *(line(n / 4, -HALF_SHEET_IN, n / 4, HALF_SHEET_IN, _weight(n)) for n in range(-12, 13)),
+        *(line(-HALF_SHEET_IN, n / 4, HALF_SHEET_IN, n / 4, _weight(n)) for n in range(-12, 13)),
     ]
     holes = [
         element("line", class_="shaft-run", x1=0, y1=0, x2=0, y2=0, data_run="yes"),
@@ -33,11 +39,45 @@ def paper_sheet() -> SafeString:
         element("circle", class_="hole nock", cx=0, cy=0, r=0.17, data_hole="nock"),
     ]
     frame = element(
-        "svg", "".join([*grid, *holes]), xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"{-HALF_IN} {-HALF_IN} {2 * HALF_IN} {2 * HALF_IN}", class_="paper-sheet", role="group",
+        "svg", "".join([*under(photo, HALF_SHEET_IN), *grid, *holes]), xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"{-HALF_SHEET_IN} {-HALF_SHEET_IN} {2 * HALF_SHEET_IN} {2 * HALF_SHEET_IN}",
+        class_="paper-sheet", role="group",
         aria_label="A sheet of paper, a quarter of an inch from line to line", tabindex="0", data_sheet="yes",
     )  # fmt: skip
     return mark_safe(frame)  # noqa: S308  every part above is escaped
+
+
+def photo_to_tap(photo: str, wide: int, high: int, places: Sequence[str]) -> SafeString:
+    """A photo in which places are tapped in turn; its unit is the pixel, from the top left corner.
+
+    Parameters
+    ----------
+    photo : str
+        Its address.
+    wide, high : int
+        Its size. [pixels]
+    places : sequence of str
+        Names of the fields that take the places.
+    """
+    r = max(wide, high) / 90
+    rings = [
+        element("circle", class_="hole corner", cx=0, cy=0, r=r, data_hole=name) for name in places
+    ]
+    image = element("image", href=photo, x=0, y=0, width=wide, height=high)
+    frame = element(
+        "svg", "".join([image, *rings]), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {wide} {high}",
+        class_="paper-sheet photo", role="group", tabindex="0", data_sheet="yes", data_step=f"{r / 4:.2f}",
+        aria_label="The photo: tap its four corners in turn, then the middle",
+    )  # fmt: skip
+    return mark_safe(frame)  # noqa: S308  every part above is escaped
+
+
+def under(photo: str, half_in: float) -> list[str]:
+    """A picture that fills a face from edge to edge; nothing where its address is ""."""
+    if not photo:
+        return []
+    side = 2 * half_in
+    return [element("image", href=photo, x=-half_in, y=-half_in, width=side, height=side)]
 
 
 def _weight(n: int) -> str:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from bowcore.diagnosis.flat_sheet import Place, TappedCorners, flat_sheet
 from bowcore.diagnosis.next_act import ActKind
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY
@@ -15,6 +16,10 @@ from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tuning import paper_act
 from shop.accounts.models import Shop
 from shop.audit.submissions import Submission, on_job
+from shop.drawings.butt_face import HALF_BUTT_IN
+from shop.drawings.paper_sheet import HALF_SHEET_IN
+from shop.inspection.actions.keep_photo import ABOUT, ON_BUTT, ON_PAPER
+from shop.inspection.models import Photo
 from shop.jobs.checks import (
     require_act,
     require_bolts_back,
@@ -25,13 +30,19 @@ from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.press.actions.cycle import turn_without_press
 from shop.press.models import Adjustment
-from shop.tuning.models import ShotFired, SuspectLookedAt
+from shop.tuning.models import FlatSheet, ShotFired, SuspectLookedAt
 from shop.tuning.selectors import last_shot
+
+HALF_IN = {ON_PAPER: HALF_SHEET_IN, ON_BUTT: HALF_BUTT_IN}
+"""From the middle of a face to its edge, by what is photographed. [in]"""
 
 
 @dataclass(frozen=True)
 class ShotTyped:
-    """A shot as it was entered: holes on paper, or an impact on a butt less the point aimed at."""
+    """A shot as it was entered: holes on paper, or an impact on a butt less the point aimed at.
+
+    `sheet` is the photo on which it was tapped.
+    """
 
     x_in: float
     y_in: float
@@ -41,6 +52,7 @@ class ShotTyped:
     test: ShotTest = ShotTest.PAPER
     distance_yd: float = PAPER_YD
     kind: ShaftKind = ShaftKind.FLETCHED
+    sheet: int | None = None
 
     def at(self, seq: int) -> Shot:
         """It as a shot; BadInput where nobody shoots so."""
@@ -74,14 +86,15 @@ def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> Sh
         _require_shootable(state)
         shot = typed.at(event.seq)
         event.summary = typed.words
-        return append_shot(event.fact, shot)
+        sheet = FlatSheet.objects.filter(job=event.job, pk=typed.sheet or 0).first()
+        return append_shot(event.fact, shot, sheet)
 
 
-def append_shot(fact: dict[str, Any], shot: Shot) -> ShotFired:
-    """One shot, appended to what an act writes."""
+def append_shot(fact: dict[str, Any], shot: Shot, sheet: FlatSheet | None = None) -> ShotFired:
+    """One shot, appended to what an act writes, with the photo on which it was tapped."""
     return ShotFired.objects.create(
-        **fact, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in, y_in=shot.y_in,
-        kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
+        **fact, sheet=sheet, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in,
+        y_in=shot.y_in, kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
     )  # fmt: skip
 
 
@@ -98,6 +111,32 @@ def _require_shootable(state: JobState) -> None:
     require_not_held(state, "draw")
     if light := arrow_too_light(state.facts):
         raise Refused(light)
+
+
+def lay_flat(
+    job_id: int, photo_id: int, tapped: TappedCorners, middle: Place, submission: Submission
+) -> FlatSheet:
+    """Lay a photo of the paper or the butt flat and keep it under the grid.
+
+    Raises
+    ------
+    BadInput
+        The corners enclose next to nothing of it.
+    Refused
+        There is no such photo, or the job is closed.
+    """
+    with on_job(job_id, "photo", submission) as event:
+        require_act(submission.by, "read", job_state(event.job))
+        photo = Photo.objects.filter(job=event.job, about__in=HALF_IN, pk=photo_id).first()
+        if photo is None:
+            raise Refused("That photo is not on this job.")
+        half = HALF_IN[photo.about]
+        flat = flat_sheet(bytes(photo.jpeg), tapped, middle, half)
+        event.summary = f"laid a photo flat: {ABOUT[photo.about].lower()}"
+        return FlatSheet.objects.create(
+            **event.fact, photo=photo, face=photo.about, corners=[*tapped.corners, middle],
+            wide_in=tapped.wide_in, high_in=tapped.high_in, half_in=half, jpeg=flat,
+        )  # fmt: skip
 
 
 def take_out_last_shot(job_id: int, submission: Submission) -> ShotFired:

@@ -1,13 +1,18 @@
 """What is posted at the paper."""
 
+from typing import Any
+
 from django import forms
 
+from bowcore.diagnosis.flat_sheet import Place, TappedCorners, corners_of
 from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import SUSPECTS
 from bowcore.diagnosis.tears import SHEET_IN, Holes
 from bowcore.workflow.butt import BUTT_TESTS
+from shop.inspection.shrink import LONGEST_SIDE
 from shop.jobs.action_view import SubmissionForm
 from shop.tuning.actions import ShotTyped
+from shop.ui.form_fields import LengthField
 
 
 def _place() -> forms.FloatField:
@@ -30,6 +35,7 @@ class HolesForm(forms.Form):
 class ShotForm(SubmissionForm, HolesForm):
     """A shot through paper."""
 
+    sheet = forms.IntegerField(required=False, min_value=1, max_value=10**15)
     shooter = forms.CharField(max_length=80, required=False)
     arrow = forms.CharField(max_length=80, required=False)
     bad = forms.BooleanField(required=False)
@@ -38,7 +44,14 @@ class ShotForm(SubmissionForm, HolesForm):
         """What was shot."""
         data = self.cleaned_data
         x, y = self.holes().tear
-        return ShotTyped(x, y, data["shooter"].strip(), data["arrow"].strip(), not data["bad"])
+        return ShotTyped(
+            x,
+            y,
+            data["shooter"].strip(),
+            data["arrow"].strip(),
+            not data["bad"],
+            sheet=data["sheet"],
+        )
 
 
 class ButtShotForm(SubmissionForm):
@@ -49,6 +62,7 @@ class ButtShotForm(SubmissionForm):
     kind = forms.ChoiceField(choices=[(one.value, one.value) for one in ShaftKind])
     impact_x = forms.FloatField(min_value=-MOST_OFF_IN, max_value=MOST_OFF_IN)
     impact_y = forms.FloatField(min_value=-MOST_OFF_IN, max_value=MOST_OFF_IN)
+    sheet = forms.IntegerField(required=False, min_value=1, max_value=10**15)
     bad = forms.BooleanField(required=False)
 
     def shot(self) -> ShotTyped:
@@ -56,8 +70,39 @@ class ButtShotForm(SubmissionForm):
         data = self.cleaned_data
         return ShotTyped(
             data["impact_x"], data["impact_y"], good=not data["bad"], test=ShotTest(data["test"]),
-            distance_yd=data["distance"], kind=ShaftKind(data["kind"]),
+            distance_yd=data["distance"], kind=ShaftKind(data["kind"]), sheet=data["sheet"],
         )  # fmt: skip
+
+
+PLACES_TAPPED = ("first", "second", "third", "fourth", "middle")
+"""Four corners in turn, then what becomes the middle."""
+
+
+class CornersForm(SubmissionForm):
+    """Five places tapped in a photo, x to the right and y up from its top left corner, in pixels; and what
+    the corners enclose."""
+
+    wide = LengthField(max_length=20)
+    high = LengthField(max_length=20)
+
+    def __init__(self, *args: Any, **options: Any):
+        super().__init__(*args, **options)
+        for name in PLACES_TAPPED:
+            self.fields[f"{name}_x"] = forms.FloatField(min_value=0, max_value=LONGEST_SIDE)
+            self.fields[f"{name}_y"] = forms.FloatField(min_value=-LONGEST_SIDE, max_value=0)
+
+    def tapped(self) -> TappedCorners:
+        """The corners; BadInput where they cross."""
+        data = self.cleaned_data
+        corners = corners_of([self._place(name) for name in PLACES_TAPPED[:4]])
+        return TappedCorners(corners, float(data["wide"]), float(data["high"]))
+
+    def middle(self) -> Place:
+        """What becomes the middle. [pixels]"""
+        return self._place(PLACES_TAPPED[4])
+
+    def _place(self, name: str) -> Place:
+        return self.cleaned_data[f"{name}_x"], -self.cleaned_data[f"{name}_y"]
 
 
 class ButtTapForm(SubmissionForm):

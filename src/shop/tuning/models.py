@@ -7,6 +7,24 @@ from bowcore.diagnosis.suspects import SUSPECTS
 from shop.audit.models import AppendOnly
 
 
+class FlatSheet(AppendOnly):
+    """A photo of a sheet or a butt laid flat by four corners that were tapped in it.
+
+    `face` is what it lies under, as `Photo.about`; `half_in` is from its middle to its edges.
+    """
+
+    photo = models.ForeignKey("inspection.Photo", models.PROTECT, related_name="+")
+    face = models.CharField(max_length=20)
+    corners = models.JSONField(help_text="in the photo, pixels: the four corners, then the middle")
+    wide_in = models.FloatField()
+    high_in = models.FloatField()
+    half_in = models.FloatField()
+    jpeg = models.BinaryField()
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+
 class ShotFired(AppendOnly):
     """One shot, seen from behind the bow: x to the right, y up [in]; on paper nock's hole less point's.
 
@@ -25,6 +43,10 @@ class ShotFired(AppendOnly):
     arrow = models.CharField(max_length=80, blank=True)
     shooter = models.CharField(max_length=80, blank=True)
     good = models.BooleanField(default=True)
+    sheet = models.ForeignKey(
+        FlatSheet, models.PROTECT, null=True, blank=True, related_name="shots",
+        help_text="the photo on which its holes were tapped",
+    )  # fmt: skip
     takes_out = models.OneToOneField(
         "self", models.PROTECT, null=True, blank=True, related_name="taken_out_by"
     )

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest
+from django.urls import reverse
 
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.diagnosis.next_act import ActKind, TuneAct
@@ -12,19 +13,30 @@ from bowcore.diagnosis.shots import ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY, SuspectStanding, Suspicion
 from bowcore.diagnosis.tears import say_tear
 from bowcore.fitting.on_the_bow import ARROW
-from bowcore.quantities.inches import say_length
+from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import ladder, paper_act, readings_for, since_last_change, tune_of
-from shop.drawings.butt_face import Impact, butt_face, impacts
-from shop.drawings.paper_sheet import Hole, paper_sheet, tears_so_far
+from bowcore.workflow.tuning import (
+    ladder,
+    last_change,
+    paper_act,
+    readings_for,
+    since_last_change,
+    tune_of,
+)
+from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
+from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
+from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
+from shop.inspection.models import Photo
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.press.screens import press_screen
-from shop.tuning.forms import HolesForm
+from shop.tuning.forms import PLACES_TAPPED, HolesForm
+from shop.tuning.models import FlatSheet
 from shop.tuning.pages import pages_of
+from shop.tuning.selectors import sheet_under, sheets_shot
 
 STANDING_WORDS = {
     SuspectStanding.OPEN: "open", SuspectStanding.CLEARED: "cleared", SuspectStanding.PROVEN: "proven",
@@ -59,8 +71,11 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     facts = state.judged
     act, tune = paper_act(facts, state.bands), tune_of(facts, state.bands)
     rows = [LadderRow(one, one.suspect.key == act.suspect) for one in ladder(facts, state.bands)]
+    under = sheet_under(state.job, ON_PAPER, last_change(facts))
     return "tuning/paper.html", {
-        "sheet": paper_sheet(),
+        "sheet": paper_sheet(_address(under)),
+        "under": under,
+        "photographed": ON_PAPER,
         "holes": list(HolesForm.base_fields),
         "act": act,
         "taps": _say_taps(state, act),
@@ -76,6 +91,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
             for s in reversed(facts.shots)
             if s.test is ShotTest.PAPER
         ],
+        "photos": [_address(one) for one in sheets_shot(state.job)],
         "scatter": say_length(tune.scatter_in, 32),
         "expected": _say_expected(act),
         "arrow": state.on_bow.of(ARROW).get("name", ""),
@@ -85,6 +101,8 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     }
 
 
+USUAL_SHEET_IN = (8.5, 11.0)
+"""A letter sheet: wide and high."""
 SHOT_FROM_YD: Mapping[ShotTest, tuple[int, ...]] = {
     ShotTest.BARE_SHAFT: (10, 20, 30), ShotTest.FRENCH: (3, 20), ShotTest.WALK_BACK: WALK_BACK_YD,
     ShotTest.BROADHEAD: (20, 30, 40),
@@ -99,13 +117,16 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
     shots = [one for one in since_last_change(facts) if one.test is test]
     yards, shot = SHOT_FROM_YD[test], {int(one.distance_yd) for one in shots}
     kinds = [ShaftKind.FLETCHED, *([SECOND_KIND[test]] if test in SECOND_KIND else [])]
+    under = sheet_under(state.job, ON_BUTT, last_change(facts))
     seen = [Impact(s.distance_yd, s.x_in, s.y_in, s.kind.value, s.good) for s in shots]
     return {
         "tests": [(one.value, words, one is test) for one, words in BUTT_TESTS.items()],
         "test": test.value,
         "how": HOW_IT_IS_SHOT[test],
         "result": butt_result(test, facts, state.bands),
-        "butt": butt_face(),
+        "butt": butt_face(_address(under)),
+        "under": under,
+        "photographed": ON_BUTT,
         "yards_now": typed.get("distance") or next((y for y in yards if y not in shot), yards[-1]),
         "kinds": [one.value for one in kinds],
         "kind_now": typed.get("kind") or kinds[len(shots) % len(kinds)].value,
@@ -114,6 +135,31 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "stop": arrow_too_light(facts),
         "pages": pages_of(state),
     }
+
+
+def corners_context(state: JobState, photo: Photo, typed: Mapping[str, Any]) -> Context:
+    """A photo in which four corners and the middle are to be tapped."""
+    on_paper = photo.about == ON_PAPER
+    usual = USUAL_SHEET_IN if on_paper else (2 * HALF_BUTT_IN, 2 * HALF_BUTT_IN)
+    wide, high = (say_bare(side, 8) for side in usual)
+    return {
+        "photo": photo,
+        "picture": photo_to_tap(
+            reverse("photo", args=[state.job.pk, photo.pk]),
+            photo.width,
+            photo.height,
+            PLACES_TAPPED,
+        ),
+        "places": PLACES_TAPPED,
+        "wide": typed.get("wide", wide),
+        "high": typed.get("high", high),
+        "on_paper": on_paper,
+        "pages": pages_of(state),
+    }
+
+
+def _address(sheet: FlatSheet | None) -> str:
+    return "" if sheet is None else reverse("flat_sheet", args=[sheet.job_id, sheet.pk])
 
 
 def _say_expected(act: TuneAct) -> str:

@@ -3,8 +3,9 @@
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
+from django.views.decorators.cache import cache_control
 
 from bowcore.diagnosis.shots import ShotTest
 from bowcore.diagnosis.tears import say_tear
@@ -12,17 +13,30 @@ from bowcore.errors import BadInput
 from bowcore.workflow.steps.paper import PaperStep
 from shop.accounts.models import Shop
 from shop.audit.submissions import Submission
+from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER, keep_photo
+from shop.inspection.forms import PhotoForm
+from shop.inspection.models import Photo
 from shop.jobs.action_view import JobActionView, SubmissionForm
-from shop.jobs.screens import render_job, state_or_404
+from shop.jobs.screens import render_job, render_step, state_or_404, to_job
 from shop.tuning.actions import (
     do_butt_tap,
     do_paper_tap,
+    lay_flat,
     look_at_suspect,
     take_out_last_shot,
     write_down_shot,
 )
-from shop.tuning.forms import ButtShotForm, ButtTapForm, HolesForm, LookedAtForm, ShotForm
-from shop.tuning.screens import butt_context
+from shop.tuning.forms import (
+    ButtShotForm,
+    ButtTapForm,
+    CornersForm,
+    HolesForm,
+    LookedAtForm,
+    ShotForm,
+)
+from shop.tuning.models import FlatSheet
+from shop.tuning.screens import butt_context, corners_context
+from shop.tuning.selectors import newest_photo
 
 
 def tear_words(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -35,6 +49,62 @@ def tear_words(request: HttpRequest, job_id: int) -> HttpResponse:
         return HttpResponse(say_tear(*form.holes().tear, Shop.current().tear_words))
     except BadInput as error:
         return HttpResponse(str(error))
+
+
+@cache_control(private=True, max_age=86400, immutable=True)
+def flat_sheet_jpg(request: HttpRequest, job_id: int, sheet_id: int) -> HttpResponse:
+    """A photo laid flat, as it is kept."""
+    kept = get_object_or_404(FlatSheet, pk=sheet_id, job_id=job_id)
+    headers = {"Content-Disposition": "inline", "X-Content-Type-Options": "nosniff"}
+    return HttpResponse(bytes(kept.jpeg), content_type="image/jpeg", headers=headers)
+
+
+def corners(
+    request: HttpRequest, job_id: int, photo_id: int, status: int = 200, **extra: Any
+) -> HttpResponse:
+    """A photo of the paper or the butt, to tap its corners."""
+    state = state_or_404(job_id)
+    photo = get_object_or_404(Photo.objects.defer("jpeg"), pk=photo_id, job_id=job_id)
+    here = PaperStep.key if photo.about == ON_PAPER else "butt"
+    context = corners_context(state, photo, request.POST) | {"here": here}
+    return render_job(request, state, "tuning/corners.html", context | extra, status)
+
+
+class KeepSheetPhotoView(JobActionView):
+    """A photo of the paper or the butt is kept; then its corners are tapped."""
+
+    right = "read"
+    form_class = PhotoForm
+
+    def act(self, form: PhotoForm, submission: Submission) -> None:
+        given, about = form.cleaned_data["photo"], form.cleaned_data["about"]
+        keep_photo(self.job_id, about, given, given.size, submission)
+
+    def done(self, form: Any) -> HttpResponse:
+        photo = newest_photo(self.job_id, form.cleaned_data["about"])
+        return redirect(reverse("corners", args=[self.job_id, photo.pk]))
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        if self.request.POST.get("about") == ON_BUTT:
+            return butt(self.request, self.job_id, status, **extra)
+        return render_step(self.request, self.job_id, PaperStep.key, status, **extra)
+
+
+class LayFlatView(JobActionView):
+    right = "read"
+    form_class = CornersForm
+
+    def act(self, form: CornersForm, submission: Submission) -> None:
+        lay_flat(self.job_id, self.kwargs["photo_id"], form.tapped(), form.middle(), submission)
+
+    def done(self, form: Any) -> HttpResponse:
+        photo = get_object_or_404(Photo, pk=self.kwargs["photo_id"], job_id=self.job_id)
+        if photo.about == ON_PAPER:
+            return to_job(self.job_id, PaperStep.key)
+        return redirect(reverse("butt", args=[self.job_id]))
+
+    def show(self, status: int, **extra: Any) -> HttpResponse:
+        return corners(self.request, self.job_id, self.kwargs["photo_id"], status, **extra)
 
 
 class ShotView(JobActionView):

@@ -11,9 +11,11 @@ from shop.inspection.shrink import shrink
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
 
-AS_IT_CAME = "check_in"
+AS_IT_CAME, ON_PAPER, ON_BUTT = "check_in", "paper", "butt"
 ABOUT = {p.key: p.name for p in PLACES} | {m.key: m.name for m in MARKS}
-ABOUT |= {AS_IT_CAME: "The bow as it came"}
+ABOUT |= {
+    AS_IT_CAME: "The bow as it came", ON_PAPER: "A sheet of paper", ON_BUTT: "The face of a butt",
+}  # fmt: skip
 MOST_OF_A_JOB = 60
 
 

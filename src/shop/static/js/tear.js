@@ -1,6 +1,6 @@
-// Holes on a sheet or an impact on a butt: tap them in turn, drag to refine, arrow keys for 1/16 in.
+// Holes on a sheet or an impact on a butt: tap them in turn, drag to refine, arrow keys for 1/16 in, page keys for the next hole.
 (() => {
-  const STEP = 1 / 16;
+  const step = (sheet) => +(sheet.dataset.step || 1 / 16);
   const form = () => document.getElementById("shot");
   const holes = (sheet) => [...sheet.querySelectorAll("[data-hole]")];
   const field = (hole, axis) => form()?.elements[`${hole.dataset.hole}_${axis}`];
@@ -48,6 +48,13 @@
 
   document.addEventListener("keydown", (event) => {
     const sheet = document.activeElement?.closest?.("[data-sheet]");
+    const turn = {PageDown: 1, PageUp: -1}[event.key];
+    if (sheet && turn) {
+      event.preventDefault();
+      const count = holes(sheet).length;
+      chosen = (chosen + turn + count) % count;
+      return;
+    }
     const way = {ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1]}[event.key];
     if (!sheet || !way) return;
     event.preventDefault();
@@ -57,6 +64,6 @@
       chosen = placed.indexOf(one);
     }
     const hole = placed[Math.min(chosen, placed.length - 1)];
-    put(sheet, hole, +hole.getAttribute("cx") + way[0] * STEP, +hole.getAttribute("cy") + way[1] * STEP);
+    put(sheet, hole, +hole.getAttribute("cx") + way[0] * step(sheet), +hole.getAttribute("cy") + way[1] * step(sheet));
   });
 })();
