@@ -25,6 +25,7 @@ urlpatterns = [
     path("jobs/", include("shop.tuning.urls")),
     path("jobs/", include("shop.chronograph.urls")),
     path("jobs/", include("shop.arrows.urls")),
+    path("jobs/", include("shop.stabiliser.urls")),
     path("jobs/", include("shop.measurements.urls")),
     path("jobs/", include("shop.jobs.urls")),
 ]

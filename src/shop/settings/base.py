@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "shop.tuning",
     "shop.chronograph",
     "shop.arrows",
+    "shop.stabiliser",
     "shop.string_sets",
     "shop.engine",
     "shop.inspection",

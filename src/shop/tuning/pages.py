@@ -28,5 +28,6 @@ def pages_of(state: JobState) -> list[Page]:
     always = [
         Page("speed", "Speed", reverse("speed", args=[job])),
         Page("arrow", "Arrow", reverse("arrow", args=[job])),
+        Page("stabiliser", "Stabiliser", reverse("stabiliser", args=[job])),
     ]
     return [*(shot_in if SHOOT_IN in state.job.services else []), *always]
