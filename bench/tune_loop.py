@@ -23,7 +23,7 @@ from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in  # noqa: E402
 from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
 from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, suspects_of  # noqa: E402
-from bowcore.diagnosis.tear_response import TriedStep, first_rate, taps_for  # noqa: E402
+from bowcore.diagnosis.tear_response import TriedStep, tap_lever, tap_levers, yoke_lever  # noqa: E402
 from bowcore.diagnosis.tears import CLEAN_IN  # noqa: E402
 from bowcore.simulation.simulated_archer import (  # noqa: E402
     OTHER_WORLD,
@@ -33,6 +33,7 @@ from bowcore.simulation.simulated_archer import (  # noqa: E402
 )
 
 MOST_ACTS = 60
+LEVERS = (*tap_levers(), yoke_lever("yoke_top", "cable_a.left", "cable_a.right", (-2, -1, 1, 2)))
 
 
 @dataclass
@@ -98,7 +99,7 @@ def by_engine(session: Session) -> None:
     made: TuneAct | None = None
     before: Group | None = None
     for _ in range(MOST_ACTS):
-        act = next_act(Tune(session.groups, session.findings, session.trials))
+        act = next_act(Tune(session.groups, session.findings, session.trials, LEVERS))
         if act.kind in (ActKind.DONE, ActKind.LEAVE):
             return
         if act.kind is ActKind.SHOOT:
@@ -124,9 +125,9 @@ def _learn(session: Session, act: TuneAct, before: Group) -> None:
     after, axis = group_of(session.groups[-1]), BY_KEY[act.suspect].axis
     was, now = off_in(before, axis), off_in(after, axis)
     if act.steps:
-        ((adjuster, steps),) = act.steps.items()
+        lever = next(one for one in LEVERS if one.units_in(act.steps))
         sigma = hypot(before.sigma_x, after.sigma_x)
-        session.trials.append(TriedStep(adjuster, steps, was, now, sigma))
+        session.trials.append(TriedStep(lever.key, lever.units_in(act.steps), was, now, sigma))
     else:
         session.findings.append(Evidence(act.suspect, abs(now) < abs(was) / 2, mended=True))
 
@@ -143,7 +144,7 @@ def by_ladder(session: Session) -> None:
             if session.test(suspect.key):
                 session.mend(suspect.key)
                 session.shoot_two_alike()
-            if not session.clean and suspect.moves:
+            if not session.clean and suspect.moves and suspect.key != "lean":
                 _tap_until_clean(session, suspect.moves[0], suspect.key, axis)
             if session.clean:
                 return
@@ -178,7 +179,8 @@ def _tap_until_clean(session: Session, key: str, suspect: str, axis: Axis) -> No
 
 
 def _half(key: str, tear_in: float) -> Steps:
-    taps = taps_for(tear_in, first_rate(key))
+    lever = tap_lever(key)
+    taps = lever.count_for(tear_in, lever.first)
     return Steps({key: taps // 2 or taps or 1})
 
 

@@ -10,7 +10,7 @@ from bowcore.measurement.bands import around
 from bowcore.quantities.changes import Change
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.facts import LedgerEntry, Take
-from bowcore.workflow.tuning import taps_of_rest
+from bowcore.workflow.tear_levers import taps_of_rest
 from tests.core.test_on_the_bow import facts
 
 ROOM = {"centre_shot": around(0.8125, 0.5, "baseline", "")}

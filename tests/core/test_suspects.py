@@ -27,10 +27,7 @@ from bowcore.diagnosis.suspects import (
 )
 from bowcore.diagnosis.tear_response import (
     TriedStep,
-    first_rate,
-    rate_of,
-    surprised,
-    taps_for,
+    tap_lever,
 )
 from bowcore.errors import BadInput
 from bowcore.io.cli import answer_case
@@ -102,7 +99,11 @@ def test_nock_and_rest_are_not_moved_before_what_they_would_hide_was_looked_at(m
     sure = [Evidence(moved, True)] * 3 + [Evidence(key, False) for key in mine] * 2
     act = next_act(Tune([shots], sure))
     assert act.kind is ActKind.TEST and act.suspect in LOOKED_AT_BEFORE[moved]
-    looked = [*sure, *(Evidence(key, False) for key in LOOKED_AT_BEFORE[moved])]
+    once = [*sure, *(Evidence(key, False) for key in LOOKED_AT_BEFORE[moved])]
+    assert next_act(Tune([shots], once)).kind is ActKind.TEST  # more than a small kick: twice
+    on_record = frozenset(LOOKED_AT_BEFORE[moved])
+    assert next_act(Tune([shots], once, known_by_reading=on_record)).kind is ActKind.TAP
+    looked = [*once, *(Evidence(key, False) for key in LOOKED_AT_BEFORE[moved])]
     tapped = next_act(Tune([shots], looked))
     assert tapped.kind is ActKind.TAP and abs(tapped.expect_in) < 0.4
 
@@ -113,7 +114,8 @@ def test_a_rest_that_would_leave_centre_is_not_moved_and_says_so():
     free = next_act(Tune([LEFT], sure))
     assert free.kind is ActKind.TAP and free.steps[REST_OUT] > 0
     why = "Centre shot is 7/8; farther it would leave its band."
-    blocked = next_act(Tune([LEFT], sure, limits={REST_OUT: (-2, 0)}, blocked={REST_OUT: why}))
+    levers = [tap_lever(REST_OUT, limits=(-2, 0), blocked=why)]
+    blocked = next_act(Tune([LEFT], sure, levers=levers))
     assert blocked.kind is ActKind.MEND and why in blocked.why
 
 
@@ -125,15 +127,16 @@ def test_the_same_reading_is_not_asked_for_twice():
 
 
 def test_a_bow_that_answers_the_other_way_is_believed():
-    by_geometry = first_rate("nock_point")
-    assert by_geometry.mean > 0 and first_rate(REST_OUT, True).mean == -first_rate(REST_OUT).mean
+    nock = tap_lever("nock_point")
+    assert nock.first.mean > 0
+    assert tap_lever(REST_OUT, True).first.mean == -tap_lever(REST_OUT).first.mean
     trials = [
         TriedStep("nock_point", 2, 0.5, 0.3, 0.04),
         TriedStep("nock_point", 2, 0.3, 0.1, 0.04),
     ]
-    assert rate_of("nock_point", trials).mean < 0 and surprised("nock_point", trials)
-    assert taps_for(0.4, by_geometry) == -3
-    assert taps_for(0.4, by_geometry, (-1, 4)) == -1
+    assert nock.rate(trials).mean < 0 and nock.surprised(trials)
+    assert nock.count_for(0.4, nock.first) == -3
+    assert tap_lever("nock_point", limits=(-1, 4)).count_for(0.4, nock.first) == -1
 
 
 def played(way, world, seeds):

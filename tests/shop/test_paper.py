@@ -134,7 +134,7 @@ def test_a_tap_goes_into_the_ledger_and_its_answer_is_learned(page, script):
     script.shot(0.05, 0.2)
     state = script.state()
     trial = tune_of(state.judged, state.bands).trials[0]
-    assert trial.adjuster == "nock_point" and trial.after < trial.before
+    assert trial.lever == "nock_point" and trial.after < trial.before
     assert "2" in screen(page, script)  # the second group of tears
 
 

@@ -14,18 +14,17 @@ from bowcore.diagnosis.suspects import (
     learned_bits,
     suspicions,
 )
-from bowcore.diagnosis.tear_response import MOST_TAPS, TriedStep, rate_of, taps_for
+from bowcore.diagnosis.tear_response import Lever, TriedStep, tap_levers
 from bowcore.diagnosis.tears import CLEAN_IN
 from bowcore.quantities.inches import say_length
 
 SHOOT_TWO_MINUTES = 2.0
-PAPER_TAP_MINUTES: Mapping[str, float] = {"nock_point": 5.0, "rest_up": 1.0, "rest_out": 1.0}
 MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
 MOST_TESTS, LEAST_BITS = 3, 0.02
 """The same test is made so often at most; less is not worth a walk to the lane: our figures."""
-
-
+SMALL_KICK_IN = 1 / 4
+"""A small kick is finished with the rest (our figure)."""
 LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
     "rest_side": ("lean",), "rest_height": ("timing", "pinch"), "nock": ("timing", "pinch"),
 }  # fmt: skip
@@ -47,18 +46,19 @@ class ActKind(StrEnum):
 class Tune:
     """Everything that is known of a tear: shots since the last change, all shots, findings and trials.
 
-    `groups` are the shots between changes, the newest last; `limits` are the fewest and the most taps of an
-    adjuster, `blocked` why there are no more; `known_by_reading` are suspects whose readings are all
-    fresh: the same reading again would say nothing new.
+    `groups` are the shots between changes, the newest last; `levers` are what this bow has to move the tear
+    by; `known_by_reading` are suspects whose readings are all fresh: the same reading again would say
+    nothing new. `shares` are how often each suspect was behind a tear on other bows of the model, and
+    `preferred` the suspects that the shop looks at or moves first.
     """
 
     groups: Sequence[Sequence[Shot]]
     findings: Sequence[Evidence] = ()
     trials: Sequence[TriedStep] = ()
-    limits: Mapping[str, tuple[int, int]] = field(default_factory=dict)
-    blocked: Mapping[str, str] = field(default_factory=dict)
-    left_handed: bool = False
+    levers: Sequence[Lever] = field(default_factory=tap_levers)
     known_by_reading: frozenset[str] = frozenset()
+    shares: Mapping[str, int] = field(default_factory=dict)
+    preferred: frozenset[str] = frozenset()
 
     @property
     def now(self) -> Sequence[Shot]:
@@ -94,6 +94,8 @@ class TuneAct:
 class _Candidate:
     worth: float
     act: TuneAct
+    first: bool = False
+    """Whether the shop looks at it before anything else."""
 
 
 def worst_axis(group: Group) -> Axis:
@@ -135,7 +137,7 @@ def next_act(tune: Tune) -> TuneAct:
             "Leave it: that is inside this archer's own scatter.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
         )
-    return _best(tune, group)
+    return best_act(tune, group)
 
 
 def _shoot(why: str) -> TuneAct:
@@ -144,22 +146,49 @@ def _shoot(why: str) -> TuneAct:
     )
 
 
-def _best(tune: Tune, group: Group) -> TuneAct:
-    known = suspicions(worst_axis(group), tune.findings)
+def best_act(tune: Tune, group: Group) -> TuneAct:
+    """The test or the move that is best for a tear of some size.
+
+    Parameters
+    ----------
+    tune : Tune
+        What is known so far.
+    group : Group
+        The tear, from shots through paper or from bare shafts.
+    """
+    known = suspicions(worst_axis(group), tune.findings, tune.shares)
     likeliest = max(known, key=lambda one: one.chance)
-    tests = sorted(_tests(known, tune), key=lambda one: -one.worth)
-    nearer = _nearer_first(likeliest, known)
+    tests = sorted(_tests(known, tune), key=lambda one: (not one.first, -one.worth))
+    nearer = _nearer_first(tune, likeliest, known, off_in(group, likeliest.suspect.axis))
     if nearer is not None:
-        return _with_others(_test(nearer), [one.act for one in tests[:2]])
+        act = _mend(tune, group, nearer) if nearer.found_once else _test(nearer)
+        return _with_others(act, [one.act for one in tests[:2]])
     if likeliest.standing is SuspectStanding.PROVEN or not tests:
         return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
     return _with_others(tests[0].act, [one.act for one in tests[1:3]])
 
 
-def _nearer_first(chosen: Suspicion, known: Sequence[Suspicion]) -> Suspicion | None:
-    """A suspect that has to be looked at before another is moved: a rest hides a lean or a late cam."""
+def _nearer_first(
+    tune: Tune, chosen: Suspicion, known: Sequence[Suspicion], tear_in: float
+) -> Suspicion | None:
+    """A suspect that comes before another is moved: a rest hides a lean or a late cam.
+
+    Before more than a small kick is taken away it is looked at twice, for one look may miss it, unless it is
+    fresh on record; and what a look has found once is mended or tried first.
+    """
     before = LOOKED_AT_BEFORE.get(chosen.suspect.key, ())
-    return next((one for one in known if one.suspect.key in before and not one.findings), None)
+    looks = 1 if abs(tear_in) < SMALL_KICK_IN else 2
+    for one in known:
+        if one.suspect.key in before:
+            wanted = 1 if one.suspect.key in tune.known_by_reading else looks
+            if len(one.findings) < wanted or (one.found_once and not _tried(tune, one)):
+                return one
+    return None
+
+
+def _tried(tune: Tune, one: Suspicion) -> bool:
+    """Whether a lever of a suspect was moved already."""
+    return any(trial.lever in one.suspect.moves for trial in tune.trials)
 
 
 def _with_others(act: TuneAct, others: Sequence[TuneAct]) -> TuneAct:
@@ -174,7 +203,8 @@ def _tests(known: Sequence[Suspicion], tune: Tune) -> list[_Candidate]:
         bits = learned_bits(known, one.suspect)
         again = one.suspect.key not in tune.known_by_reading
         if again and made < MOST_TESTS and bits > LEAST_BITS:
-            found.append(_Candidate(bits / one.suspect.minutes, _test(one)))
+            first = one.suspect.key in tune.preferred and not one.findings
+            found.append(_Candidate(bits / one.suspect.minutes, _test(one), first))
     return found
 
 
@@ -189,37 +219,51 @@ def _test(one: Suspicion) -> TuneAct:
     )
 
 
-def _tap(tune: Tune, group: Group, one: Suspicion, adjuster: str) -> TuneAct:
-    axis = one.suspect.axis
-    rate = rate_of(adjuster, tune.trials, tune.left_handed)
-    off = off_in(group, axis)
-    steps = taps_for(off, rate, tune.limits.get(adjuster, (-MOST_TAPS, MOST_TAPS)))
-    after, sigma = off + steps * rate.mean, abs(steps) * rate.sigma
+def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
+    rate = lever.rate(tune.trials)
+    off = off_in(group, lever.axis)
+    count = lever.count_for(off, rate)
     why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. One tap is {say_length(abs(rate.mean), 32)} on "
+        f"{one.suspect.name}: {one.chance:.0%} likely now. One unit is {say_length(abs(rate.mean), 32)} on "
         f"paper, give or take {say_length(rate.sigma, 32)}, from {rate.trials} trials on this bow."
     )
-    minutes = PAPER_TAP_MINUTES[adjuster] + SHOOT_TWO_MINUTES
     return TuneAct(
         ActKind.TAP,
         one.suspect.mend,
         why,
         one.suspect.key,
-        Steps({adjuster: steps}),
-        after,
-        sigma,
-        minutes,
+        lever.steps(count) if count else NO_STEPS,
+        off + count * rate.mean,
+        abs(count) * rate.sigma,
+        lever.minutes + SHOOT_TWO_MINUTES,
         one.chance,
     )
 
 
+def levers_for(tune: Tune, one: Suspicion) -> list[Lever]:
+    """What this bow has to mend a suspect by, the first choice first."""
+    found = {lever.key: lever for lever in tune.levers}
+    return [found[key] for key in one.suspect.moves if key in found]
+
+
+def expected_in(tune: Tune, group: Group, one: Suspicion) -> tuple[float, float] | None:
+    """What would be left of the tear after the first choice, and its doubt [in]; None where none moves it."""
+    for lever in levers_for(tune, one):
+        act = _tap(tune, group, one, lever)
+        if act.steps and act.expect_in is not None:
+            return act.expect_in, act.sigma_in
+    return None
+
+
 def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
     """What to do about a suspect that is proven."""
-    for adjuster in one.suspect.moves:
-        act = _tap(tune, group, one, adjuster)
+    put_back = one.suspect.by_plan and one.found_once
+    levers = [] if put_back else levers_for(tune, one)
+    for lever in levers:
+        act = _tap(tune, group, one, lever)
         if act.steps:
             return act
-    blocked = " ".join(tune.blocked[key] for key in one.suspect.moves if key in tune.blocked)
+    blocked = " ".join(lever.blocked for lever in levers if lever.blocked)
     sure = "proven" if one.standing is SuspectStanding.PROVEN else "the likeliest that is left"
     why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
     return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)

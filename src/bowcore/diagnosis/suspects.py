@@ -14,6 +14,10 @@ from numpy.typing import NDArray
 from bowcore.adjusters.rest_move import REST_OUT, REST_UP
 from bowcore.quantities.catalogue import LEANS
 
+NOCK_POINT = "nock_point"
+LEAN_LEVERS = ("yoke_top", "yoke_bottom", "shim_top", "shim_bottom")
+"""By which a lean is mended, the top cam first, where a bow has them."""
+
 
 class Axis(StrEnum):
     """The way a tear goes."""
@@ -37,6 +41,10 @@ MENDED_HELPS, HELPED_ANYWAY = 0.95, 0.05
 figures."""
 
 
+PRIOR_BOWS = 10
+"""How many bows our shares are worth against those of a model: our figure."""
+
+
 @dataclass(frozen=True)
 class TearSuspect:
     """One cause: how likely it is before anything is known, and the test that clears it.
@@ -56,9 +64,11 @@ class TearSuspect:
     readings : tuple of str
         The quantities whose being outside is the finding; empty where the archer or the shaft shows it.
     moves : tuple of str
-        Adjusters that mend it; empty where it is mended otherwise.
+        Levers that mend it, the first choice first; empty where it is mended otherwise.
     mend : str
         What to do about it, in a sentence.
+    by_plan : bool
+        Whether a reading that is outside is first brought back by the plan, whatever it does to the tear.
     """
 
     key: str
@@ -72,6 +82,7 @@ class TearSuspect:
     readings: tuple[str, ...] = ()
     moves: tuple[str, ...] = ()
     mend: str = ""
+    by_plan: bool = False
 
 
 _CONTACT = (
@@ -87,12 +98,13 @@ SUSPECTS = (
     TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
             mend=_CONTACT[1]),
     TearSuspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
-            ("stop_gap",), mend="Bring the timing back inside first; then shoot again."),
+            ("stop_gap",), mend="Bring the timing back inside first; then shoot again.",
+            by_plan=True),
     TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
             "Read the nock's play, with the archer's own nock.", 1.0, 0.9, 0.08, ("nock_gap",),
             mend="Tie one tie anew, farther from the nock."),
     TearSuspect("nock", "Nock point", Axis.UP, 0.20, "Read nock height and arrow level.", 2.0, 0.6, 0.1,
-            ("nock_height", "arrow_level"), ("nock_point",), "Move the nock point by a tap, then shoot two."),
+            ("nock_height", "arrow_level"), (NOCK_POINT,), "Move the nock point by a tap, then shoot two."),
     TearSuspect("rest_height", "Rest height or blade", Axis.UP, 0.13, "Read the arrow's level.", 1.0, 0.5,
             0.15, ("arrow_level",), (REST_UP,), "Move the rest by a tap, then shoot two."),
     TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
@@ -103,7 +115,8 @@ SUSPECTS = (
     TearSuspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
             mend="The grip or the face, not the bow: leave the bow as it is."),
     TearSuspect("lean", "Cam lean", Axis.SIDE, 0.24, "Read the lean of both cams with a shaft.", 2.0, 0.9,
-            0.08, LEANS, mend="Balance the yoke legs or shim the cam; then shoot again."),
+            0.08, LEANS, LEAN_LEVERS, "Balance the yoke legs or shim the cam; then shoot again.",
+            by_plan=True),
     TearSuspect("rest_side", "Centre shot", Axis.SIDE, 0.18, "Read centre shot.", 1.0, 0.7, 0.1,
             ("centre_shot", "front_back"), (REST_OUT,), "Move the rest by a tap, then shoot two."),
     TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
@@ -151,6 +164,12 @@ class Suspicion:
     findings: tuple[Evidence, ...] = ()
 
     @property
+    def found_once(self) -> bool:
+        """Whether a test found it and nothing was mended since."""
+        last_mended = max((at for at, one in enumerate(self.findings) if one.mended), default=-1)
+        return any(one.found for one in self.findings[last_mended + 1 :])
+
+    @property
     def standing(self) -> SuspectStanding:
         found = [one.found for one in self.findings]
         if self.chance >= PROVEN_AT:
@@ -160,7 +179,9 @@ class Suspicion:
         )
 
 
-def suspicions(axis: Axis, findings: Iterable[Evidence]) -> list[Suspicion]:
+def suspicions(
+    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}
+) -> list[Suspicion]:
     """How likely each suspect of an axis is, in the order of practice.
 
     Parameters
@@ -169,6 +190,8 @@ def suspicions(axis: Axis, findings: Iterable[Evidence]) -> list[Suspicion]:
         The way of the tear.
     findings : iterable of Evidence
         Results of tests; those of the other axis are passed over.
+    shares : mapping of str to int
+        How often each was behind such a tear on other bows of the model.
 
     Returns
     -------
@@ -176,12 +199,17 @@ def suspicions(axis: Axis, findings: Iterable[Evidence]) -> list[Suspicion]:
         Their chances add up to one: Bayes' rule for tests that err independently.
     """
     known, found = suspects_of(axis), list(findings)
-    weights = [one.prior * _likelihood(one, found, known) for one in known]
+    weights = [_prior(one, shares) * _likelihood(one, found, known) for one in known]
     total = sum(weights)
     return [
         Suspicion(one, weight / total, tuple(f for f in found if f.suspect == one.key))
         for one, weight in zip(known, weights, strict=True)
     ]
+
+
+def _prior(one: TearSuspect, shares: Mapping[str, int]) -> float:
+    """Our share, worth so many bows, and what the model's bows have shown (Dirichlet)."""
+    return PRIOR_BOWS * one.prior + shares.get(one.key, 0)
 
 
 def _likelihood(

@@ -1,61 +1,167 @@
-"""What a step of an adjuster does to a tear: geometry and the trade's ratios, then this bow's trials."""
+"""What moves a tear, and by how much: geometry and the trade's ratios, then this bow's trials.
 
-from collections.abc import Iterable
+A lever is what somebody does in one go: taps of the nock point or of the rest, a half twist into one leg of a
+yoke and out of the other, another pair of shims.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
-from bowcore.diagnosis.suspects import Axis
+from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.suspects import NOCK_POINT, Axis
 from bowcore.fitting.at_the_nock import TEAR_DOUBT, tear_up_in
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 
 MOST_TAPS = 4
 """At once; a tear that wants more says that something else is wrong."""
+MOST_LEG_STEPS = 2
+"""Half twists into one leg and out of the other, at once: one each, or a half each (common practice)."""
+YOKE_TEAR_IN = 0.1
+"""Half a twist into one leg and out of the other moves the tear by so much: our figure."""
+SHIM_TEAR_IN = 0.009
+"""A thousandth more on one side of the cam moves the tear by so much, a pair of a thin kit by about 3/16 in:
+our figure."""
+TAP_MINUTES: Mapping[str, float] = {NOCK_POINT: 5.0, REST_UP: 1.0, REST_OUT: 1.0}
+YOKE_MINUTES, SHIM_MINUTES = 12.0, 20.0
+"""With the press and its gate (common practice)."""
 
 
 @dataclass(frozen=True)
 class TriedStep:
-    """Steps of one adjuster alone, the tear before and after, and the doubt of their difference. [in]"""
+    """Units of one lever alone, the tear before and after, and the doubt of their difference. [in]"""
 
-    adjuster: str
-    steps: int
+    lever: str
+    count: int
     before: float
     after: float
     sigma: float
 
 
-def first_rate(adjuster: str, left_handed: bool = False) -> Rate:
-    """What one tap does to the tear in the adjuster's own axis, before this bow has shown it. [in]
+@dataclass(frozen=True)
+class Lever:
+    """Something by which a tear is moved.
+
+    Attributes
+    ----------
+    key : str
+        Under which its trials are kept.
+    unit : Steps
+        Adjusters turned for one unit.
+    axis : Axis
+        The way in which it moves the tear.
+    first : Rate
+        What one unit does before this bow has shown it. [in]
+    counts : sequence of int
+        Units that may be turned at once, nothing left out but 0.
+    minutes : float
+        What it takes.
+    blocked : str
+        Why there are no more units, in a sentence; "" where nothing holds them back.
+    """
+
+    key: str
+    unit: Steps
+    axis: Axis
+    first: Rate
+    counts: Sequence[int]
+    minutes: float
+    blocked: str = ""
+
+    def rate(self, trials: Iterable[TriedStep]) -> Rate:
+        """What one unit does on this bow, from its trials. [in]"""
+        shown = (
+            ShownStep(one.count, one.after - one.before, one.sigma)
+            for one in trials if one.lever == self.key
+        )  # fmt: skip
+        return learned_rate(self.first, shown)
+
+    def surprised(self, trials: Iterable[TriedStep]) -> bool:
+        """Whether this bow answers the other way round than was thought; a fact of this bow, kept."""
+        known = self.rate(trials)
+        return known.trials > 0 and known.mean * self.first.mean < 0
+
+    def count_for(self, tear_in: float, rate: Rate) -> int:
+        """Units that bring a tear nearest to nothing; 0 where none bring it nearer."""
+        return min((0, *self.counts), key=lambda n: (abs(tear_in + n * rate.mean), abs(n)))
+
+    def units_in(self, steps: Steps) -> int:
+        """How many units some steps are; 0 where they are something else."""
+        for count in (*self.counts, *(-n for n in self.counts)):
+            if Steps({key: count * n for key, n in self.unit.items()}) == steps:
+                return count
+        return 0
+
+    def steps(self, count: int) -> Steps:
+        """Adjusters turned for so many units."""
+        return Steps({key: count * n for key, n in self.unit.items()})
+
+
+def tap_lever(
+    key: str,
+    left_handed: bool = False,
+    limits: tuple[int, int] = (-MOST_TAPS, MOST_TAPS),
+    blocked: str = "",
+) -> Lever:
+    """Nock point or rest, moved by taps.
 
     A rest that goes away from the riser takes the point with it; the nock stays: from behind, the riser is to
     the right of the arrow on a right-handed bow, so that the nock's hole comes to lie farther right. (phys)
+
+    Parameters
+    ----------
+    key : str
+        Of the nock point, or of the rest up or sideways.
+    left_handed : bool
+        Whose riser is to the left.
+    limits : pair of int
+        The fewest and the most taps.
+    blocked : str
+        Why there are no more.
     """
     nock, rest = tear_up_in(REST_STEP_IN, 0.0), tear_up_in(0.0, REST_STEP_IN)
     side = -nock if left_handed else nock
-    mean = {"nock_point": nock, REST_UP: rest, REST_OUT: side}[adjuster]
-    return Rate(mean, abs(mean) * TEAR_DOUBT)
+    mean = {NOCK_POINT: nock, REST_UP: rest, REST_OUT: side}[key]
+    counts = [n for n in range(-MOST_TAPS, MOST_TAPS + 1) if n and limits[0] <= n <= limits[1]]
+    rate = Rate(mean, abs(mean) * TEAR_DOUBT)
+    axis = Axis.SIDE if key == REST_OUT else Axis.UP
+    return Lever(key, Steps({key: 1}), axis, rate, counts, TAP_MINUTES[key], blocked)
 
 
-def rate_of(adjuster: str, trials: Iterable[TriedStep], left_handed: bool = False) -> Rate:
-    """What one tap does on this bow, from its trials."""
-    shown = (
-        ShownStep(one.steps, one.after - one.before, one.sigma)
-        for one in trials if one.adjuster == adjuster
-    )  # fmt: skip
-    return learned_rate(first_rate(adjuster, left_handed), shown)
+def tap_levers(left_handed: bool = False) -> tuple[Lever, ...]:
+    """What every bow has."""
+    return tuple(tap_lever(key, left_handed) for key in TAP_MINUTES)
 
 
-def surprised(adjuster: str, trials: Iterable[TriedStep], left_handed: bool = False) -> bool:
-    """Whether this bow answers the other way round than geometry says; a fact of this bow, kept."""
-    known = rate_of(adjuster, trials, left_handed)
-    return known.trials > 0 and known.mean * first_rate(adjuster, left_handed).mean < 0
+def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
+    """One leg in, the other out by as much: a nock that goes left wants the left leg shorter.
+
+    Common practice, no published source.
+
+    Parameters
+    ----------
+    key : str
+        Under which its trials are kept.
+    left, right : str
+        Adjusters of the two legs.
+    counts : sequence of int
+        Half twists into the left leg and out of the right.
+    """
+    rate = Rate(YOKE_TEAR_IN, YOKE_TEAR_IN * TEAR_DOUBT)
+    return Lever(key, Steps({left: 1, right: -1}), Axis.SIDE, rate, counts, YOKE_MINUTES)
 
 
-def taps_for(tear_in: float, rate: Rate, limits: tuple[int, int] = (-MOST_TAPS, MOST_TAPS)) -> int:
-    """Taps that bring a tear nearest to nothing, not more than a few at once."""
-    if not rate.mean:
-        return 0
-    wanted = round(-tear_in / rate.mean)
-    return max(limits[0], -MOST_TAPS, min(limits[1], MOST_TAPS, wanted))
+def shim_lever(key: str, adjuster: str, counts: Sequence[int]) -> Lever:
+    """Another pair of shims: the cam is pushed toward the tear (common practice).
 
-
-AXIS_OF = {"nock_point": Axis.UP, REST_UP: Axis.UP, REST_OUT: Axis.SIDE}
+    Parameters
+    ----------
+    key : str
+        Under which its trials are kept.
+    adjuster : str
+        The pair at one axle; a step is a thousandth more right than left, which pushes the cam left.
+    counts : sequence of int
+        From the pair that is in to the others of the kit.
+    """
+    rate = Rate(SHIM_TEAR_IN, SHIM_TEAR_IN * TEAR_DOUBT)
+    return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, SHIM_MINUTES)

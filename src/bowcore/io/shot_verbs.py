@@ -4,6 +4,7 @@ from bowcore.diagnosis.lines import line_through, rest_shift_in
 from bowcore.diagnosis.next_act import Tune, next_act, worst_axis
 from bowcore.diagnosis.shots import Shot, ShotTest, group_of, pooled_scatter, shots_to_tell
 from bowcore.diagnosis.suspects import BY_KEY, Evidence, Suspicion, suspicions
+from bowcore.diagnosis.tear_response import tap_levers
 from bowcore.diagnosis.tears import PAPER_YD, Holes, TearWords, say_tear
 from bowcore.errors import BadInput
 from bowcore.io import shot_cases as cases
@@ -50,7 +51,7 @@ def answer_next(case: cases.NextCase) -> cases.NextAnswer:
     """tears and what was looked at: who is likely behind them, and what to do next"""
     evidence = [Evidence(_known(one.suspect), one.found, "", one.mended) for one in case.evidence]
     shots = _through_paper(case.shots)
-    act = next_act(Tune([shots], evidence, left_handed=case.left_handed))
+    act = next_act(Tune([shots], evidence, levers=tap_levers(case.left_handed)))
     return cases.NextAnswer(
         kind=act.kind.value,
         do=act.do,

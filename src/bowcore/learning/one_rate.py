@@ -7,9 +7,9 @@ from math import sqrt
 
 @dataclass(frozen=True)
 class ShownStep:
-    """Steps that were made, how far the number moved, and how unsure that is."""
+    """Steps that were made, or another amount, how far the number moved, and how unsure that is."""
 
-    steps: int
+    steps: float
     moved: float
     sigma: float
 

@@ -41,8 +41,15 @@ class World:
 
 OTHER_WORLD = World(1.25, 0.5, 0.8, 0.1, 0.1, 0.08, 0.5)
 """A second simulator with other insides: larger and more unlike gains, worse tests, more scatter."""
-TAPS = {"nock_point": 0.127, "rest_up": -0.042, "rest_out": 0.127}
-"""What a tap of 1/32 in does to a tear by geometry. [in]"""
+TAPS = {
+    "nock_point": 0.127,
+    "rest_up": -0.042,
+    "rest_out": 0.127,
+    "cable_a.left": 0.12,
+    "cable_a.right": 0.0,
+}
+"""What a tap of 1/32 in, or half a twist in one leg and out of the other, does to a tear. [in]"""
+OF_THE_LEAN = frozenset({"cable_a.left", "cable_a.right"})
 
 
 @dataclass
@@ -68,7 +75,7 @@ class SimulatedArcher:
         x, y = (left, 0.0) if self.axis is Axis.SIDE else (0.0, left)
         for key, taps in self.moved.items():
             by = TAPS[key] * self.gains[key] * taps
-            x, y = (x + by, y) if key == "rest_out" else (x, y + by)
+            x, y = (x, y + by) if key in ("nock_point", "rest_up") else (x + by, y)
         return x, y
 
     def shoots(self) -> Shot:
@@ -105,7 +112,7 @@ class SimulatedArcher:
     @property
     def hides_its_cause(self) -> bool:
         """Whether it is clean because something was moved that was not at fault."""
-        own = set(BY_KEY[self.cause].moves)
+        own = OF_THE_LEAN if self.cause == "lean" else frozenset(BY_KEY[self.cause].moves)
         return self.truly_clean and not self.mended and not own & set(self.moved)
 
 

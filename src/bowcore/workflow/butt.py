@@ -5,17 +5,19 @@ from dataclasses import dataclass
 
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.diagnosis.bare_shaft import BareShaft, Together, bare_against_fletched
+from bowcore.diagnosis.bare_shaft import AT_YD, BareShaft, Together
 from bowcore.diagnosis.lines import Line, french_shift_in, line_through, rest_shift_in
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest, group_of, pooled_scatter
+from bowcore.diagnosis.next_act import TuneAct
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest, group_of
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band
 from bowcore.quantities.inches import say_length
+from bowcore.workflow.bare_groups import bare_of, usual_at
 from bowcore.workflow.facts import Facts
-from bowcore.workflow.tuning import since_last_change, taps_of_rest
+from bowcore.workflow.shots_between import since_last_change
+from bowcore.workflow.tear_levers import taps_of_rest
+from bowcore.workflow.tuning import act_on_bare
 
-SCATTER_AT_20_YD_IN = 1.0
-"""Standard deviation of one shot, one way, at 20 yards, before these have shown theirs: our figure."""
 NEAR_YD = 3.0
 """The French start: two or three yards, the sight set until the string is split (common practice)."""
 WALK_BACK_YD = (20, 25, 30, 35, 40)
@@ -36,12 +38,17 @@ HOW_IT_IS_SHOT = {
 
 @dataclass(frozen=True)
 class ButtResult:
-    """What a test on the butt says now: the verdict, why, and taps of the rest if it asks for any."""
+    """What a test on the butt says now: the verdict, why, and the steps if it asks for any.
+
+    `done` where nothing is left to do; `act` is what the suspects behind bare shafts ask for.
+    """
 
     test: ShotTest
     verdict: str
     why: str = ""
     steps: Steps = NO_STEPS
+    done: bool = False
+    act: TuneAct | None = None
 
 
 def butt_result(test: ShotTest, facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
@@ -62,7 +69,7 @@ def butt_result(test: ShotTest, facts: Facts, bands: Mapping[str, Band]) -> Butt
     if test is ShotTest.FRENCH:
         return _french(shots, facts, bands)
     kind = ShaftKind.BARE if test is ShotTest.BARE_SHAFT else ShaftKind.BROADHEAD
-    return _against_fletched(test, kind, shots)
+    return _against_fletched(test, kind, shots, facts, bands)
 
 
 def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
@@ -71,16 +78,20 @@ def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -
     except BadInput as error:
         return ButtResult(ShotTest.WALK_BACK, "Shoot on.", f"{error} {_more_places(shots)}")
     drift, doubt = (say_length(abs(v) * 10, 32) for v in (line.slope, line.slope_sigma))
-    why = f"The impacts drift {drift} in ten yards, give or take {doubt}."
+    why = f"Every ten yards the impacts drift by {drift}, give or take {doubt}."
     if line.bends:
         return ButtResult(
             ShotTest.WALK_BACK,
             "They lie on a curve: hand torque or the sight's third axis, not the rest.",
             f"{why} The bend is more than two of its errors.",
+            done=True,
         )
     if not line.slopes:
         return ButtResult(
-            ShotTest.WALK_BACK, "Leave it: no drift beyond its doubt.", _with_sight(why, line)
+            ShotTest.WALK_BACK,
+            "Leave it: no drift beyond its doubt.",
+            _with_sight(why, line),
+            done=True,
         )
     return _rest_asked(
         ShotTest.WALK_BACK, rest_shift_in(line.slope), _with_sight(why, line), facts, bands
@@ -107,32 +118,34 @@ def _french(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> B
             f"Set the sight at {NEAR_YD:g} yd until the string is split, then shoot two at 20 yd.",
             "The rest follows the miss at the far distance only.",
         )
-    group = group_of(far, _usual_at(far))
+    group = group_of(far, usual_at(far[-1].distance_yd))
     off, doubt = abs(group.x_in), 2 * group.sigma_x
     why = (
         f"At {far[-1].distance_yd:g} yd it misses {say_length(off, 16)} to the {_way(group.x_in)}."
     )
     if off < doubt:
-        return ButtResult(ShotTest.FRENCH, "Leave it: the miss is inside its doubt.", why)
+        return ButtResult(
+            ShotTest.FRENCH, "Leave it: the miss is inside its doubt.", why, done=True
+        )
     shift = french_shift_in(group.x_in, NEAR_YD, far[-1].distance_yd)
     return _rest_asked(ShotTest.FRENCH, shift, why, facts, bands)
 
 
-def _against_fletched(test: ShotTest, kind: ShaftKind, shots: Sequence[Shot]) -> ButtResult:
+def _against_fletched(
+    test: ShotTest, kind: ShaftKind, shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]
+) -> ButtResult:
     name = "Bare shafts" if kind is ShaftKind.BARE else "Broadheads"
-    yards = max((s.distance_yd for s in shots), default=20.0)
-    here = [s for s in shots if s.distance_yd == yards]
-    both = [[s for s in here if s.kind is one] for one in (kind, ShaftKind.FLETCHED)]
-    if not all(both):
-        return ButtResult(
-            test,
-            f"Shoot two {name.lower()} among two or three fletched ones.",
-            f"At {yards:g} yd." if shots else "",
-        )
-    scatter = pooled_scatter(both, _usual_at(here))
-    groups = [group_of(one, scatter) for one in both]
-    found = bare_against_fletched(groups[0], groups[1], yards)
-    return ButtResult(test, _say_together(name, found), f"At {yards:g} yd. {_say_off(name, found)}")
+    found = bare_of(shots, kind)
+    if found is None:
+        yards = max((s.distance_yd for s in shots), default=AT_YD)
+        asked = f"Shoot two {name.lower()} among two or three fletched ones."
+        return ButtResult(test, asked, f"At {yards:g} yd." if shots else "")
+    why = f"At {found.distance_yd:g} yd. {_say_off(name, found.off)}"
+    apart = found.off.verdict is Together.APART
+    act = act_on_bare(facts, bands, found) if apart and kind is ShaftKind.BARE else None
+    steps = NO_STEPS if act is None else act.steps
+    done = found.off.verdict is Together.MEET
+    return ButtResult(test, _say_together(name, found.off), why, steps, done, act)
 
 
 def _say_together(name: str, found: BareShaft) -> str:
@@ -161,19 +174,14 @@ def _rest_asked(
     least, most, reason = taps_of_rest(facts, bands)
     taps = max(least, min(most, wanted))
     if not wanted:
-        return ButtResult(test, "Leave it: the rest would move less than a tap.", why)
+        return ButtResult(test, "Leave it: the rest would move less than a tap.", why, done=True)
     if not taps:
         return ButtResult(
-            test, "Do not move the rest: something else is behind it.", f"{why} {reason}"
+            test, "Do not move the rest: something else is behind it.", f"{why} {reason}", done=True
         )
     far = say_length(abs(taps) * REST_STEP_IN, 32)
     moved = f"Move the rest {far} to the {_way(shift_in)}, then shoot it again."
     return ButtResult(test, moved, why, Steps({REST_OUT: taps}))
-
-
-def _usual_at(shots: Sequence[Shot]) -> float:
-    """Scatter that grows with the distance."""
-    return SCATTER_AT_20_YD_IN * max(one.distance_yd for one in shots) / 20
 
 
 def _way(x_in: float) -> str:

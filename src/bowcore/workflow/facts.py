@@ -4,7 +4,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import BOTH_BOLTS
+from bowcore.diagnosis.school import USUAL_SCHOOL, School
 from bowcore.diagnosis.shots import Shot
 from bowcore.diagnosis.suspects import LookedAt
 from bowcore.fitting.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
@@ -160,6 +162,10 @@ class Facts:
     looked_at: tuple[LookedAt, ...] = ()
     """Suspects behind a tear that somebody looked at or mended."""
     left_handed: bool = False
+    adjusters: tuple[Adjuster, ...] = ()
+    """Everything that can be turned on this bow."""
+    school: School = USUAL_SCHOOL
+    """How the shop shoots bows in, and what bows of this model have shown."""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 

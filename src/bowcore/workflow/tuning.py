@@ -3,9 +3,17 @@
 from collections.abc import Iterator, Mapping, Sequence
 from math import hypot
 
-from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
-from bowcore.diagnosis.next_act import Tune, TuneAct, next_act, off_in, worst_axis
-from bowcore.diagnosis.shots import Group, ShaftKind, Shot, ShotTest, group_of
+from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.bare_shaft import (
+    as_tear,
+)
+from bowcore.diagnosis.next_act import Tune, TuneAct, best_act, next_act, off_in, worst_axis
+from bowcore.diagnosis.shots import (
+    Group,
+    Shot,
+    ShotTest,
+    group_of,
+)
 from bowcore.diagnosis.suspects import (
     SUSPECTS,
     Axis,
@@ -14,17 +22,30 @@ from bowcore.diagnosis.suspects import (
     TearSuspect,
     suspicions,
 )
-from bowcore.diagnosis.tear_response import AXIS_OF, MOST_TAPS, TriedStep
+from bowcore.diagnosis.tear_response import (
+    Lever,
+    TriedStep,
+)
 from bowcore.diagnosis.tears import TearWords, say_tear
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import Facts, LedgerEntry
+from bowcore.workflow.bare_groups import BareGroups, bare_before_and_after, bare_rate
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.shots_between import (
+    LEAST_ALIKE,
+    before_and_after,
+    between_changes,
+    boundaries,
+    own_among,
+)
+from bowcore.workflow.tear_levers import levers_of
 
 OPENS_EVERYTHING = frozenset({Change.ARROW_OR_NOCK, Change.LIMB_BOLT, Change.MODULE_OR_STOP})
 """Weight or arrow changed: whatever was cleared is open again (common practice)."""
 BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
 BY_ANOTHER_ARROW = {Axis.UP: "spine_up", Axis.SIDE: "spine_side"}
-LEAST_ALIKE = 2
+SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
+"""Suspects whose test is shots of another archer or another arrow."""
 
 
 def paper_act(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
@@ -50,7 +71,8 @@ def ladder(facts: Facts, bands: Mapping[str, Band]) -> list[Suspicion]:
     tune = tune_of(facts, bands)
     if not any(one.good for one in tune.now):
         return []
-    return suspicions(worst_axis(group_of(tune.now, tune.scatter_in)), tune.findings)
+    axis = worst_axis(group_of(tune.now, tune.scatter_in))
+    return suspicions(axis, tune.findings, tune.shares)
 
 
 def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
@@ -70,16 +92,17 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
         it is the hand or the spine.
     """
     shots = [one for one in facts.shots if one.test is ShotTest.PAPER]
-    groups = [_own(group, shots) for group in _between_changes(facts, shots)]
+    groups = [own_among(group, shots) for group in between_changes(facts, shots)]
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
     findings = (*_by_readings(facts, bands), *_by_looking(facts, shots), *_by_others(facts, shots))
-    limits, blocked = _room(facts, bands)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
+    levers = levers_of(facts, bands)
+    trials = tuple(_trials(facts, shots, levers))
     return Tune(
-        kept, findings, tuple(_trials(facts, shots)), limits, blocked, facts.left_handed,
-        frozenset(one.key for one in by_reading),
+        kept, findings, trials, levers, frozenset(one.key for one in by_reading), facts.school.shares,
+        facts.school.preferred,
     )  # fmt: skip
 
 
@@ -90,48 +113,6 @@ def _all_fresh(facts: Facts, keys: Sequence[str]) -> bool:
 def readings_for(suspect: TearSuspect, bands: Mapping[str, Band]) -> tuple[str, ...]:
     """What is read to clear a suspect on this bow; empty where somebody has to look and say."""
     return tuple(key for key in suspect.readings if key in bands)
-
-
-def since_last_change(facts: Facts) -> list[Shot]:
-    """Every shot of whatever test since something was changed."""
-    return _between_changes(facts, facts.shots)[-1]
-
-
-def last_change(facts: Facts) -> int:
-    """When something was changed last that a shot may answer to; 0 where nothing was."""
-    return max(_boundaries(facts), default=0)
-
-
-def taps_of_rest(facts: Facts, bands: Mapping[str, Band]) -> tuple[int, int, str]:
-    """The fewest and the most taps of the rest sideways, and why there are no more."""
-    limits, blocked = _room(facts, bands)
-    least, most = limits.get(REST_OUT, (-MOST_TAPS, MOST_TAPS))
-    return least, most, blocked.get(REST_OUT, "")
-
-
-def _boundaries(facts: Facts) -> list[int]:
-    """When something was changed that a tear may answer to."""
-    made = [one.seq for one in facts.changes if one.change is not Change.SHOTS]
-    return sorted({*made, *(one.seq for one in facts.looked_at if one.mended)})
-
-
-def _between_changes(facts: Facts, shots: Sequence[Shot]) -> list[list[Shot]]:
-    """Shots by the changes between them, the newest last; that may be empty."""
-    ends = [*_boundaries(facts), None]
-    found, begin = [], 0
-    for end in ends:
-        found.append([s for s in shots if s.seq > begin and (end is None or s.seq <= end)])
-        begin = end or begin
-    return found
-
-
-def _own(group: Sequence[Shot], shots: Sequence[Shot]) -> list[Shot]:
-    """Shots by the archer and with the arrow of the first shot, fletched."""
-    if not shots:
-        return []
-    whose = (shots[0].shooter, shots[0].arrow)
-    fletched = (one for one in group if one.kind is ShaftKind.FLETCHED)
-    return [one for one in fletched if (one.shooter, one.arrow) == whose]
 
 
 def _by_readings(facts: Facts, bands: Mapping[str, Band]) -> Iterator[Evidence]:
@@ -169,7 +150,7 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
         if not one.mended:
             yield Evidence(one.suspect, one.found, "looked at")
             continue
-        around = _before_and_after(facts, shots, one.seq)
+        around = before_and_after(facts, shots, one.seq)
         if around is not None:
             axis = next(s.axis for s in SUSPECTS if s.key == one.suspect)
             was, now = (abs(off_in(group, axis)) for group in around)
@@ -179,20 +160,16 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
             )
 
 
-def _before_and_after(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Group, Group] | None:
-    """The groups just before and just after a moment, where both have two good shots."""
-    groups = _between_changes(facts, shots)
-    place = _boundaries(facts).index(seq)
-    both = [_own(groups[at], shots) for at in (place, place + 1)]
-    if any(sum(one.good for one in group) < LEAST_ALIKE for group in both):
-        return None
-    return group_of(both[0]), group_of(both[1])
+def act_on_bare(facts: Facts, bands: Mapping[str, Band], found: BareGroups) -> TuneAct:
+    """The best test or move for bare shafts that land apart, as for the tear that they stand for."""
+    tear = as_tear(found.off, found.distance_yd, bare_rate(facts), found.shots)
+    return best_act(tune_of(facts, bands), tear)
 
 
 def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
     """What another archer's shots, or another arrow's, say: the tear goes with whom or what makes it."""
-    now = _between_changes(facts, shots)[-1]
-    own = [one for one in _own(now, shots) if one.good]
+    now = between_changes(facts, shots)[-1]
+    own = [one for one in own_among(now, shots) if one.good]
     if len(own) < LEAST_ALIKE:
         return
     mine = group_of(own)
@@ -211,57 +188,21 @@ def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
             )
 
 
-def _trials(facts: Facts, shots: Sequence[Shot]) -> Iterator[TriedStep]:
-    """What taps of nock and rest have done to the tear, one adjuster at a time."""
-    for seq in _boundaries(facts):
+def _trials(facts: Facts, shots: Sequence[Shot], levers: Sequence[Lever]) -> Iterator[TriedStep]:
+    """What levers have done to the tear, one lever at a time."""
+    for seq in boundaries(facts):
         made = [one for one in facts.changes if one.seq == seq]
-        if len(made) != 1 or made[0].adjuster not in AXIS_OF:
+        steps = Steps({one.adjuster: one.steps for one in made if one.adjuster})
+        if len(steps) != len(made):
             continue
-        around = _before_and_after(facts, shots, seq)
-        if around is not None:
-            yield _tried(made[0], *around)
+        around = before_and_after(facts, shots, seq) or bare_before_and_after(facts, seq)
+        lever = next((one for one in levers if one.units_in(steps)), None)
+        if around is not None and lever is not None:
+            yield _tried(lever, lever.units_in(steps), *around)
 
 
-def _tried(made: LedgerEntry, before: Group, after: Group) -> TriedStep:
-    axis = AXIS_OF[made.adjuster]
-    sigmas = [one.sigma_y if axis is Axis.UP else one.sigma_x for one in (before, after)]
-    return TriedStep(
-        made.adjuster, made.steps, off_in(before, axis), off_in(after, axis), hypot(*sigmas)
-    )
-
-
-def _room(
-    facts: Facts, bands: Mapping[str, Band]
-) -> tuple[dict[str, tuple[int, int]], dict[str, str]]:
-    """How many taps of the rest leave centre shot inside and its slot enough, and why there are no more."""
-    limits, blocked = {}, {}
-    value = _centre_shot_now(facts)
-    if "centre_shot" in bands and value is not None:
-        band, what = bands["centre_shot"], facts.named("centre_shot")
-        limits[REST_OUT] = _taps(
-            (band.low - value) / REST_STEP_IN, (band.high - value) / REST_STEP_IN
-        )
-        blocked[REST_OUT] = f"Centre shot is {what.say(value)}; farther it would leave its band."
-    down, up = (facts.on_bow.room_in(way) for way in (False, True))
-    if down is not None or up is not None:
-        limits[REST_UP] = _taps(-_or_most(down), _or_most(up))
-        blocked[REST_UP] = "The rest has no room left that way."
-    return limits, blocked
-
-
-def _centre_shot_now(facts: Facts) -> float | None:
-    """As it was read last, with the taps since; None where it was never read. [in]"""
-    read = facts.current("centre_shot")
-    if read is None or read.summary is None:
-        return None
-    since = sum(c.steps for c in facts.changes if c.adjuster == REST_OUT and c.seq > read.seq)
-    return read.summary.value + since * REST_STEP_IN
-
-
-def _or_most(room_in: float | None) -> float:
-    return MOST_TAPS if room_in is None else room_in / REST_STEP_IN
-
-
-def _taps(least: float, most: float) -> tuple[int, int]:
-    """Whole taps between two ends, none where the ends leave none."""
-    return min(int(least - 1e-9), 0), max(int(most + 1e-9), 0)
+def _tried(lever: Lever, count: int, before: Group, after: Group) -> TriedStep:
+    up = lever.axis is Axis.UP
+    sigmas = [one.sigma_y if up else one.sigma_x for one in (before, after)]
+    was, now = (off_in(one, lever.axis) for one in (before, after))
+    return TriedStep(lever.key, count, was, now, hypot(*sigmas))

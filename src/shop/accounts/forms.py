@@ -29,6 +29,9 @@ def _takes_field(key: str) -> str:
     return f"takes_{key}"
 
 
+SHOOTING = ("paper", "last_test", "up_first", "side_first")
+
+
 class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
     class Meta:
         model = Shop
@@ -38,6 +41,7 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
             "replacement",
             "lengths",
             "tears",
+            *SHOOTING,
             "draw_in",
             "spacer_sizes",
             "share_models",
@@ -58,6 +62,10 @@ class ShopForm(forms.ModelForm):  # type: ignore[type-arg]
                 label=what.name,
                 initial=self.instance.takes.get(key, what.takes),
             )
+
+    def shooting(self) -> list[forms.BoundField]:
+        """How bows are shot in."""
+        return [self[name] for name in SHOOTING]
 
     def takes(self) -> list[forms.BoundField]:
         """How often each quantity is read that is read more than once."""

@@ -12,6 +12,17 @@ from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
 from django.db import models
 
+from bowcore.diagnosis.school import (
+    LAST_TESTS,
+    PAPER_SCHOOLS,
+    SIDE_FIRST,
+    UP_FIRST,
+    PaperSchool,
+    School,
+    SideFirst,
+    UpFirst,
+)
+from bowcore.diagnosis.shots import ShotTest
 from bowcore.diagnosis.tears import TearWords
 from bowcore.errors import BowcoreError, Refused
 from bowcore.mechanics.kits import read_sizes
@@ -103,6 +114,22 @@ class Shop(models.Model):
         "a tear is named by the arrow's", max_length=8, choices=[(w.value, w.value) for w in TearWords],
         default=TearWords.NOCK.value,
     )  # fmt: skip
+    paper = models.CharField(
+        "a bow is shot through paper", max_length=12, default=PaperSchool.ALWAYS.value,
+        choices=[(one.value, words) for one, words in PAPER_SCHOOLS.items()],
+    )  # fmt: skip
+    last_test = models.CharField(
+        "then at the butt", max_length=20, blank=True,
+        choices=[("", "nothing more"), *((one.value, words) for one, words in LAST_TESTS.items())],
+    )  # fmt: skip
+    up_first = models.CharField(
+        "behind a high or a low tear look first at", max_length=12, blank=True,
+        choices=[(one.value, words) for one, words in UP_FIRST.items()],
+    )  # fmt: skip
+    side_first = models.CharField(
+        "behind a tear to one side look first at", max_length=12, blank=True,
+        choices=[(one.value, words) for one, words in SIDE_FIRST.items()],
+    )  # fmt: skip
     takes = models.JSONField(default=dict, help_text="how often a quantity is read, by its key")
     spacer_sizes = models.CharField(
         "cable spacers in the drawer, in",
@@ -130,6 +157,16 @@ class Shop(models.Model):
     @property
     def tear_words(self) -> TearWords:
         return TearWords(self.tears)
+
+    @property
+    def school(self) -> School:
+        """How bows are shot in here."""
+        return School(
+            PaperSchool(self.paper or PaperSchool.ALWAYS),
+            ShotTest(self.last_test) if self.last_test else None,
+            UpFirst(self.up_first),
+            SideFirst(self.side_first),
+        )
 
     @property
     def length_unit(self) -> LengthUnit:

@@ -36,7 +36,7 @@ def pooled_prior(job: Job, spec: BowSpec, prior: Belief) -> Belief:
     They stay the same while the job is open, so that its advice does not change by itself.
     """
     with working_for(None):
-        jobs = _finished(job)
+        jobs = finished_jobs(job)
         key = fingerprint(spec, [str(one) for one in jobs])
         return _pooled(spec, key, jobs, prior) if jobs else prior
 
@@ -59,7 +59,7 @@ def _pooled(spec: BowSpec, key: str, jobs: list[tuple[int, datetime]], prior: Be
     return belief
 
 
-def _finished(job: Job) -> list[tuple[int, datetime]]:
+def finished_jobs(job: Job) -> list[tuple[int, datetime]]:
     """Jobs on other bows of the model with something turned in them, and when they were done.
 
     A shop that does not share learns from its own alone, and no other learns from it.

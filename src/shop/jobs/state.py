@@ -10,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
+from bowcore.diagnosis.school import USUAL_SCHOOL, School
 from bowcore.fitting.on_the_bow import REST, THINGS, OnTheBow, thing
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
@@ -46,6 +47,7 @@ from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior, twin_at_hand
+from shop.engine.tear_pooling import tears_of_model
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
@@ -294,6 +296,8 @@ class JobState:
             shots=shots_of(self.shot_rows),
             looked_at=looked_at(self._looked_at),
             left_handed=self.job.bow.hand == "left",
+            adjusters=self.adjusters if SHOOT_IN in self.job.services else (),
+            school=self._school(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
             draw_asked=self.job.wanted_draw_in is not None,
@@ -305,6 +309,14 @@ class JobState:
             left=self.left,
             on_bow=self.on_bow,
         )
+
+    def _school(self) -> School:
+        """How this bow is shot in: the shop's way, and what bows of its model have shown."""
+        if SHOOT_IN not in self.job.services:
+            return USUAL_SCHOOL
+        shares: Any = SimpleLazyObject(lambda: tears_of_model(self.job, self.spec).shares)
+        rates: Any = SimpleLazyObject(lambda: tears_of_model(self.job, self.spec).rates)
+        return replace(self.shop.school, shares=shares, rates=rates)
 
     @cached_property
     def adjusters(self) -> tuple[Adjuster, ...]:

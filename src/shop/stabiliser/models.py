@@ -7,7 +7,7 @@ from shop.audit.models import AppendOnly
 
 
 class FloatHeld(AppendOnly):
-    """A hold at a dot with some bars: what the pin did, rated from 1 to 5. Lengths in inches, masses in oz."""
+    """A hold at a dot with some bars: what the pin did, rated from 1 to 5. Lengths [in], masses [oz]."""
 
     front_in = models.FloatField()
     front_oz = models.FloatField()

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
+from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.flat_sheet import Place, TappedCorners, flat_sheet
-from bowcore.diagnosis.next_act import ActKind
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY
 from bowcore.diagnosis.tears import PAPER_YD, say_tear
@@ -28,8 +28,13 @@ from shop.jobs.checks import (
 )
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
-from shop.press.actions.cycle import turn_without_press
-from shop.press.models import Adjustment
+from shop.press.actions.cycle import (
+    needs_press,
+    open_press_for,
+    require_pressable,
+    turn_without_press,
+)
+from shop.press.models import Adjustment, PressCycle
 from shop.tuning.models import FlatSheet, ShotFired, SuspectLookedAt
 from shop.tuning.selectors import last_shot
 
@@ -185,23 +190,23 @@ def look_at_suspect(
         return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found, mended=mended)
 
 
-def do_butt_tap(job_id: int, test: ShotTest, submission: Submission) -> list[Adjustment]:
-    """Log the taps of the rest that a test on the butt asks for now.
+def do_butt_steps(
+    job_id: int, test: ShotTest, submission: Submission
+) -> PressCycle | list[Adjustment]:
+    """Do what a test on the butt asks for now: taps are logged, for anything else the press is opened.
 
     Raises
     ------
     Refused
-        It asks for none by now, or a hold forbids it.
+        It asks for nothing by now, or a hold forbids it.
     """
     state = job_state(Job.objects.get(pk=job_id))
     result = butt_result(test, state.judged, state.bands)
-    if not result.steps:
-        raise Refused("That is not asked for any more. Look again, then decide.")
-    return turn_without_press(job_id, result.steps, submission)
+    return _do(state, result.steps, result.verdict, submission)
 
 
-def do_paper_tap(job_id: int, submission: Submission) -> list[Adjustment]:
-    """Log the taps that the paper asks for now.
+def do_paper_steps(job_id: int, submission: Submission) -> PressCycle | list[Adjustment]:
+    """Do what the paper asks for now: taps are logged, for anything else the press is opened.
 
     Raises
     ------
@@ -210,6 +215,17 @@ def do_paper_tap(job_id: int, submission: Submission) -> list[Adjustment]:
     """
     state = job_state(Job.objects.get(pk=job_id))
     act = paper_act(state.judged, state.bands)
-    if act.kind is not ActKind.TAP:
+    return _do(state, act.steps, act.do, submission)
+
+
+def _do(
+    state: JobState, steps: Steps, words: str, submission: Submission
+) -> PressCycle | list[Adjustment]:
+    if not steps:
         raise Refused("That is not asked for any more. Look again, then decide.")
-    return turn_without_press(job_id, act.steps, submission)
+    if not needs_press(state, steps):
+        return turn_without_press(state.job.pk, steps, submission)
+    with on_job(state.job.pk, "open_press", submission) as event:
+        now = job_state(event.job)
+        require_pressable(now, submission)
+        return open_press_for(event, now, PressCycle.ADJUST, steps, words)

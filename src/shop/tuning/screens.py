@@ -8,8 +8,9 @@ from django.http import HttpRequest
 from django.urls import reverse
 
 from bowcore.adjusters.registry import adjuster_in
-from bowcore.diagnosis.next_act import ActKind, TuneAct
-from bowcore.diagnosis.shots import ShaftKind, ShotTest
+from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, expected_in
+from bowcore.diagnosis.shots import ShaftKind, ShotTest, group_of
 from bowcore.diagnosis.suspects import BY_KEY, SuspectStanding, Suspicion
 from bowcore.diagnosis.tears import say_tear
 from bowcore.fitting.on_the_bow import ARROW
@@ -17,21 +18,17 @@ from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.shooting_in import shooting_act
+from bowcore.workflow.shots_between import last_change, since_last_change
 from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import (
-    ladder,
-    last_change,
-    paper_act,
-    readings_for,
-    since_last_change,
-    tune_of,
-)
+from bowcore.workflow.tuning import SHOWN_BY_SHOTS, ladder, paper_act, readings_for, tune_of
 from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
 from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
 from shop.inspection.models import Photo
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.press.actions.cycle import needs_press
 from shop.press.screens import press_screen
 from shop.tuning.forms import PLACES_TAPPED, HolesForm
 from shop.tuning.models import FlatSheet
@@ -49,6 +46,7 @@ class LadderRow:
 
     suspicion: Suspicion
     now: bool
+    expected: str = ""
 
     @property
     def words(self) -> str:
@@ -70,7 +68,11 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         return press_screen(request, state)
     facts = state.judged
     act, tune = paper_act(facts, state.bands), tune_of(facts, state.bands)
-    rows = [LadderRow(one, one.suspect.key == act.suspect) for one in ladder(facts, state.bands)]
+    rows = [
+        LadderRow(one, one.suspect.key == act.suspect, _say_moved(tune, one))
+        for one in ladder(facts, state.bands)
+    ]
+    shooting = shooting_act(facts, state.bands)
     under = sheet_under(state.job, ON_PAPER, last_change(facts))
     return "tuning/paper.html", {
         "sheet": paper_sheet(_address(under)),
@@ -78,11 +80,15 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "photographed": ON_PAPER,
         "holes": list(HolesForm.base_fields),
         "act": act,
-        "taps": _say_taps(state, act),
+        "taps": _say_steps(state, act.steps),
         "asks_shot": act.kind is ActKind.SHOOT,
         "is_test": act.kind is ActKind.TEST,
         "is_mend": act.kind is ActKind.MEND,
         "is_tap": act.kind is ActKind.TAP,
+        "is_shot": act.suspect in SHOWN_BY_SHOTS,
+        "pressed": needs_press(state, act.steps),
+        "then_at_butt": shooting.at_butt,
+        "then": shooting.do,
         "ladder": rows,
         "readings_of": _readings_of(act, state),
         "tears": tears_so_far([_hole(group) for group in tune.groups if group]),
@@ -118,12 +124,15 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
     yards, shot = SHOT_FROM_YD[test], {int(one.distance_yd) for one in shots}
     kinds = [ShaftKind.FLETCHED, *([SECOND_KIND[test]] if test in SECOND_KIND else [])]
     under = sheet_under(state.job, ON_BUTT, last_change(facts))
+    result = butt_result(test, facts, state.bands)
     seen = [Impact(s.distance_yd, s.x_in, s.y_in, s.kind.value, s.good) for s in shots]
     return {
         "tests": [(one.value, words, one is test) for one, words in BUTT_TESTS.items()],
         "test": test.value,
         "how": HOW_IT_IS_SHOT[test],
-        "result": butt_result(test, facts, state.bands),
+        "result": result,
+        "butt_steps": _say_steps(state, result.steps),
+        "pressed": needs_press(state, result.steps),
         "butt": butt_face(_address(under)),
         "under": under,
         "photographed": ON_BUTT,
@@ -158,6 +167,16 @@ def corners_context(state: JobState, photo: Photo, typed: Mapping[str, Any]) -> 
     }
 
 
+def _say_moved(tune: Tune, one: Suspicion) -> str:
+    """What would be left of the tear if this suspect's first move were made; "" where none is."""
+    group = group_of(tune.now, tune.scatter_in)
+    left = expected_in(tune, group, one)
+    if left is None:
+        return ""
+    after, doubt = (say_length(abs(value), 32) for value in left)
+    return f"its move would leave about {after}, give or take {doubt}"
+
+
 def _address(sheet: FlatSheet | None) -> str:
     return "" if sheet is None else reverse("flat_sheet", args=[sheet.job_id, sheet.pk])
 
@@ -174,11 +193,11 @@ def _hole(group: object) -> list[Hole]:
     return [Hole(one.x_in, one.y_in, one.good) for one in group]  # type: ignore[attr-defined]
 
 
-def _say_taps(state: JobState, act: TuneAct) -> str:
-    """The taps that are asked for, in words; "" where none are."""
+def _say_steps(state: JobState, steps: Steps) -> str:
+    """What is to be tapped or turned, in words; "" where nothing is."""
     return " ".join(
         f"{one.label}: {one.say(count)}."
-        for key, count in act.steps.items()
+        for key, count in steps.items()
         for one in [adjuster_in(state.adjusters, key)]
     )
 

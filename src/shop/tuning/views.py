@@ -19,8 +19,8 @@ from shop.inspection.models import Photo
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, render_step, state_or_404, to_job
 from shop.tuning.actions import (
-    do_butt_tap,
-    do_paper_tap,
+    do_butt_steps,
+    do_paper_steps,
     lay_flat,
     look_at_suspect,
     take_out_last_shot,
@@ -167,7 +167,12 @@ class ButtTapView(ButtView):
     form_class = ButtTapForm
 
     def act(self, form: ButtTapForm, submission: Submission) -> None:
-        do_butt_tap(self.job_id, ShotTest(form.cleaned_data["test"]), submission)
+        do_butt_steps(self.job_id, ShotTest(form.cleaned_data["test"]), submission)
+
+    def done(self, form: Any) -> HttpResponse:
+        if state_or_404(self.job_id).press is not None:
+            return to_job(self.job_id)
+        return super().done(form)
 
 
 class PaperTapView(JobActionView):
@@ -176,4 +181,4 @@ class PaperTapView(JobActionView):
     screen = PaperStep.key
 
     def act(self, form: SubmissionForm, submission: Submission) -> None:
-        do_paper_tap(self.job_id, submission)
+        do_paper_steps(self.job_id, submission)

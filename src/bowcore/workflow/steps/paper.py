@@ -2,13 +2,10 @@
 
 from typing import ClassVar
 
-from bowcore.diagnosis.next_act import ActKind
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.services import SHOOT_IN
+from bowcore.workflow.shooting_in import shooting_act
 from bowcore.workflow.steps.step import Situation, Step
-from bowcore.workflow.tuning import paper_act
-
-SHOTS_DONE = (ActKind.DONE, ActKind.LEAVE)
 
 
 class PaperStep(Step):
@@ -24,10 +21,10 @@ class PaperStep(Step):
         return SHOOT_IN in facts.services
 
     def done(self, now: Situation) -> bool:
-        return paper_act(now.facts, now.bands).kind in SHOTS_DONE
+        return shooting_act(now.facts, now.bands).done
 
     def next_act(self, now: Situation) -> str:
-        return paper_act(now.facts, now.bands).do.rstrip(".")
+        return shooting_act(now.facts, now.bands).do.rstrip(".")
 
     def note(self, now: Situation) -> str:
         shots = len(now.facts.shots)

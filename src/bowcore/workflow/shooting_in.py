@@ -1,0 +1,55 @@
+"""Shooting in as a whole: paper by the shop's school, then the test at the butt that ends it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from bowcore.diagnosis.next_act import ActKind
+from bowcore.diagnosis.school import PaperSchool
+from bowcore.diagnosis.shots import ShotTest, two_alike
+from bowcore.measurement.bands import Band
+from bowcore.workflow.butt import BUTT_TESTS, butt_result
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.tuning import paper_act, tune_of
+
+SHOTS_DONE = (ActKind.DONE, ActKind.LEAVE)
+
+
+@dataclass(frozen=True)
+class ShootingAct:
+    """What comes next: its words, the test at the butt, None on paper; whether it is done."""
+
+    do: str
+    at_butt: ShotTest | None = None
+    done: bool = False
+
+
+def shooting_act(facts: Facts, bands: Mapping[str, Band]) -> ShootingAct:
+    """The next act of shooting in.
+
+    Parameters
+    ----------
+    facts : Facts
+        With its shots and the shop's school.
+    bands : mapping of str to Band
+        By which readings clear a suspect.
+    """
+    if not paper_is_done(facts, bands):
+        return ShootingAct(paper_act(facts, bands).do)
+    last = facts.school.ends_with
+    if last is None:
+        return ShootingAct(paper_act(facts, bands).do, done=True)
+    result = butt_result(last, facts, bands)
+    asked = result.verdict if result.act is None else result.act.do
+    return ShootingAct(f"{BUTT_TESTS[last]}: {asked[0].lower()}{asked[1:]}", last, result.done)
+
+
+def paper_is_done(facts: Facts, bands: Mapping[str, Band]) -> bool:
+    """Whether paper has shown what the shop wants of it: clean, a first look, or nothing."""
+    school = facts.school.paper
+    if school is PaperSchool.NEVER:
+        return True
+    if paper_act(facts, bands).kind in SHOTS_DONE:
+        return True
+    tune = tune_of(facts, bands)
+    looked = any(two_alike(group, tune.scatter_in) for group in tune.groups)
+    return school is PaperSchool.FIRST_LOOK and looked

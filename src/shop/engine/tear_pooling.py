@@ -1,0 +1,63 @@
+"""What finished bows of one model have shown of their tears, for the next one.
+
+As with lengths, what leaves this module is a count and a rate, never a shot or a customer.
+"""
+
+from bowcore.adjusters.registry import adjusters_of
+from bowcore.diagnosis.school import USUAL_SCHOOL
+from bowcore.mechanics.specification import BowSpec
+from bowcore.workflow.facts import Facts
+from bowcore.workflow.services import SHOOT_IN
+from bowcore.workflow.tear_lessons import ShownByModel, TearLesson, tear_lesson, together
+from bowcore.workflow.tear_levers import levers_of
+from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
+from shop.engine.pooling import finished_jobs
+from shop.jobs.models import Job
+from shop.measurements.models import Reading
+from shop.press.models import Adjustment
+from shop.tenancy.here import working_for
+from shop.tuning.models import ShotFired, SuspectLookedAt
+
+MOST_KEPT = 200
+_KEPT: dict[tuple[int, ...], ShownByModel] = {}
+"""By the jobs that it rests on, which stay as they are."""
+
+
+def tears_of_model(job: Job, spec: BowSpec) -> ShownByModel:
+    """What bows of the model have shown that were handed over before this one came in."""
+    with working_for(None):
+        jobs = tuple(pk for pk, _ in finished_jobs(job))
+        shot = ShotFired.objects.filter(job__in=jobs).values_list("job", flat=True).distinct()
+        key = tuple(sorted(shot))
+        if key not in _KEPT:
+            if len(_KEPT) >= MOST_KEPT:
+                _KEPT.clear()
+            _KEPT[key] = _shown(key, spec)
+        return _KEPT[key]
+
+
+def _shown(jobs: tuple[int, ...], spec: BowSpec) -> ShownByModel:
+    before = _facts_of(None, spec)
+    return together([_lesson(pk, spec) for pk in jobs], levers_of(before, {}))
+
+
+def _lesson(pk: int, spec: BowSpec) -> TearLesson:
+    return tear_lesson(_facts_of(pk, spec), {})
+
+
+def _facts_of(pk: int | None, spec: BowSpec) -> Facts:
+    """What counts for tears of a finished job; of none where there is no job."""
+    turned = Adjustment.objects.filter(job=pk).order_by("seq", "pk") if pk else ()
+    read = Reading.objects.filter(job=pk).select_related("sheet") if pk else ()
+    shots = ShotFired.objects.filter(job=pk).order_by("seq", "pk") if pk else ()
+    looked = SuspectLookedAt.objects.filter(job=pk).order_by("seq", "pk") if pk else ()
+    return Facts(
+        spec.family,
+        (SHOOT_IN,),
+        takes=tuple(takes_of(list(read))),
+        changes=tuple(map(ledger_entry, turned)),
+        shots=shots_of(shots),
+        looked_at=looked_at(looked),
+        adjusters=adjusters_of(spec),
+        school=USUAL_SCHOOL,
+    )

@@ -1,0 +1,211 @@
+"""What moves a tear on a bow: legs, shims, bare shafts as tears; schools; what bows of a model have shown."""
+
+import numpy as np
+import pytest
+
+from bowcore.adjusters.registry import adjusters_of
+from bowcore.adjusters.rest_move import REST_OUT
+from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.bare_shaft import BARE_PER_TEAR, Together
+from bowcore.diagnosis.next_act import ActKind
+from bowcore.diagnosis.school import PaperSchool, School, SideFirst, UpFirst
+from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
+from bowcore.diagnosis.suspects import Axis, LookedAt, suspects_of
+from bowcore.diagnosis.tear_response import (
+    SHIM_TEAR_IN,
+    TriedStep,
+    shim_lever,
+    tap_lever,
+    yoke_lever,
+)
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.changes import Change
+from bowcore.workflow.bare_groups import bare_of, bare_rate
+from bowcore.workflow.butt import butt_result
+from bowcore.workflow.facts import LedgerEntry
+from bowcore.workflow.shooting_in import paper_is_done, shooting_act
+from bowcore.workflow.tear_lessons import TearLesson, tear_lesson, together
+from bowcore.workflow.tear_levers import levers_of
+from bowcore.workflow.tuning import paper_act, tune_of
+from tests.core.bows import book
+from tests.core.test_on_the_bow import facts
+
+SPECS = {
+    Family.TWIN: book(Family.TWIN, yokes=("cable_a",)), Family.BINARY: book(Family.BINARY),
+}  # fmt: skip
+LEFT = ((-0.4, 0.0), (-0.38, 0.03), (-0.42, 0.02))
+
+
+def paper(*places, at=20, **more):
+    return [Shot(at + n, ShotTest.PAPER, 3, x, y, **more) for n, (x, y) in enumerate(places)]
+
+
+def at_butt(bare, fletched, at=40, yards=20):
+    kinds = [*((ShaftKind.BARE, p) for p in bare), *((ShaftKind.FLETCHED, p) for p in fletched)]
+    return [
+        Shot(at + n, ShotTest.BARE_SHAFT, yards, x, y, kind)
+        for n, (kind, (x, y)) in enumerate(kinds)
+    ]
+
+
+def on(family, shots, **more):
+    return facts(family=family, shots=tuple(shots), adjusters=adjusters_of(SPECS[family]), **more)
+
+
+def test_a_nock_that_goes_left_wants_the_left_leg_shorter_and_the_right_longer():
+    """Common practice, no published source; one each or a half each, not more at once."""
+    lever = next(one for one in levers_of(on(Family.TWIN, paper(*LEFT)), {}) if "yoke" in one.key)
+    steps = lever.steps(lever.count_for(-0.2, lever.first))
+    left, right = sorted(lever.unit)
+    assert steps[left] > 0 > steps[right] and steps[left] == -steps[right] and steps[left] <= 2
+    assert lever.units_in(steps) == steps[left] and lever.units_in(Steps({left: 1})) == 0
+
+
+def test_legs_that_were_turned_far_are_not_turned_farther():
+    made = tuple(
+        LedgerEntry(9, Change.YOKE_LEG, key, "cable_a", n)
+        for key, n in (("cable_a.left", 4), ("cable_a.right", -4))
+    )
+    levers = levers_of(on(Family.TWIN, (), changes=made), {})
+    top = next(one for one in levers if "cable_a.left" in one.unit)
+    assert max(top.counts) <= 0
+
+
+def test_shims_push_the_cam_toward_the_tear_by_the_nearest_pair():
+    """Common practice: nock left, the cam goes left, which is more spacer on the right."""
+    lever = shim_lever("shim_top", "shim_top", (-40, -20, 20, 40))
+    assert lever.count_for(-20 * SHIM_TEAR_IN * 1.1, lever.first) == 20
+    assert lever.count_for(0.01, lever.first) == 0
+
+
+def cleared_but(*keys):
+    """Every other suspect to the side was looked at three times and not found."""
+    return tuple(
+        LookedAt(30 + n, one.key, False)
+        for n, one in enumerate([s for s in suspects_of(Axis.SIDE) if s.key not in keys] * 3)
+    )
+
+
+def test_a_lean_that_no_reading_shows_is_tried_by_the_yoke_and_learned():
+    known = on(Family.TWIN, paper(*LEFT), looked_at=cleared_but("lean"))
+    act = paper_act(known, {})
+    assert act.kind is ActKind.TAP and act.suspect == "lean"
+    assert any(key.endswith(".left") and n > 0 for key, n in act.steps.items())
+    made = tuple(LedgerEntry(50, Change.YOKE_LEG, key, "", n) for key, n in act.steps.items())
+    after = on(
+        Family.TWIN,
+        paper(*LEFT) + paper((-0.1, 0.0), (-0.12, 0.02), at=60),
+        looked_at=cleared_but("lean"),
+        changes=made,
+    )
+    trial = tune_of(after, {}).trials[-1]
+    assert trial.lever.startswith("yoke") and trial.after > trial.before
+    assert trial.count == max(act.steps.values())
+
+
+def test_a_lean_that_was_found_is_put_back_by_the_plan_first():
+    looked = (*cleared_but("lean"), LookedAt(55, "lean", True))
+    act = paper_act(on(Family.TWIN, paper(*LEFT), looked_at=looked), {})
+    assert act.kind is ActKind.MEND and act.suspect == "lean"
+
+
+def test_before_the_rest_takes_a_lean_away_what_was_found_once_is_mended():
+    looked = (
+        *cleared_but("rest_side"), LookedAt(56, "rest_side", True), LookedAt(57, "rest_side", True),
+        LookedAt(58, "lean", True), LookedAt(59, "lean", False), LookedAt(60, "lean", False),
+    )  # fmt: skip
+    act = paper_act(on(Family.BINARY, paper(*LEFT), looked_at=looked), {})
+    assert act.suspect == "lean" and REST_OUT not in act.steps
+
+
+def test_bare_shafts_to_the_right_are_a_nock_to_the_left():
+    """Common practice, no published source; what to do about it comes from the same suspects."""
+    shots = at_butt(((5.0, 0.2), (5.4, -0.1), (5.2, 0.0)), ((0.1, 0.0), (-0.2, 0.1), (0.0, 0.2)))
+    known = on(Family.TWIN, shots, looked_at=cleared_but("lean"))
+    result = butt_result(ShotTest.BARE_SHAFT, known, {})
+    assert bare_of(shots).off.verdict is Together.APART and not result.done
+    assert (
+        result.act is not None and result.act.suspect == "lean" and result.steps == result.act.steps
+    )
+    assert any(key.endswith(".left") and n > 0 for key, n in result.steps.items())
+
+
+def test_what_bare_shafts_say_of_a_tear_is_learned_where_both_were_shot():
+    """The slope through the origin is that of NumPy's least squares once there is much to see."""
+    ratio, shots, changes = -20.0, [], []
+    for n, tear in enumerate((-0.5, 0.4, 0.6, -0.7, 0.8, -0.9)):
+        start = 100 * (n + 1)
+        shots += paper(*((tear, 0.0),) * 4, at=start)
+        shots += at_butt(((ratio * tear, 0.0),) * 4, ((0.0, 0.0),) * 4, at=start + 20)
+        changes.append(LedgerEntry(start + 60, Change.REST, "rest_back", "", 1))
+    rate = bare_rate(facts(shots=tuple(shots), changes=tuple(changes)))
+    assert rate.sigma < BARE_PER_TEAR.sigma and ratio <= rate.mean < BARE_PER_TEAR.mean
+    assert abs(rate.mean - ratio) < 3 * rate.sigma
+
+
+@pytest.mark.parametrize(
+    ("school", "shots", "done", "at_butt"),
+    [
+        (School(PaperSchool.NEVER), (), False, ShotTest.BARE_SHAFT),
+        (School(PaperSchool.FIRST_LOOK), paper(*LEFT), False, ShotTest.BARE_SHAFT),
+        (School(PaperSchool.FIRST_LOOK, ShotTest.FRENCH), paper((0.0, 0.0)), False, None),
+        (School(), paper((0.02, 0.0), (0.0, 0.03)), True, None),
+        (School(last_test=ShotTest.WALK_BACK), paper((0.02, 0.0), (0.0, 0.03)), False, ShotTest.WALK_BACK),
+    ],
+)  # fmt: skip
+def test_each_school_ends_where_it_wants(school, shots, done, at_butt):
+    act = shooting_act(facts(shots=tuple(shots), school=school), {})
+    assert (act.done, act.at_butt) == (done, at_butt)
+
+
+def test_bare_that_meets_fletched_ends_it_where_paper_is_not_shot():
+    near = ((0.1, 0.0), (-0.1, 0.1), (0.0, 0.05))
+    known = facts(shots=tuple(at_butt(near, near)), school=School(PaperSchool.NEVER))
+    assert paper_is_done(known, {}) and shooting_act(known, {}).done
+
+
+def test_what_the_shop_looks_at_first_comes_first_and_never_the_rest_before_the_nearer_cause():
+    up = paper((0.0, 0.4), (0.02, 0.42))
+    for first in (UpFirst.TIMING, UpFirst.NOCK):
+        act = paper_act(facts(shots=tuple(up), school=School(up_first=first)), {})
+        assert act.suspect == first.value
+    by_rest = paper_act(
+        facts(shots=tuple(paper(*LEFT)), school=School(side_first=SideFirst.REST)), {}
+    )
+    assert by_rest.kind is ActKind.TEST
+
+
+def test_a_job_teaches_what_was_behind_its_tear_and_what_a_unit_did():
+    made = (LedgerEntry(30, Change.LOOP_OR_TIES, "nock_point", "", -2),)
+    shots = paper((0.0, 0.4), (0.02, 0.42)) + paper((0.0, 0.05), (0.02, 0.03), at=40)
+    lesson = tear_lesson(facts(shots=tuple(shots), changes=made), {})
+    assert lesson.mended == "nock" and [one.lever for one in lesson.trials] == ["nock_point"]
+    by_hand = (LookedAt(30, "contact_up", False, mended=True),)
+    assert tear_lesson(facts(shots=tuple(shots), looked_at=by_hand), {}).mended == "contact_up"
+    torn = paper((0.0, 0.4), (0.02, 0.42)) + paper((0.0, 0.4), (0.02, 0.43), at=40)
+    assert tear_lesson(facts(shots=tuple(torn), changes=made), {}).mended == ""
+
+
+def test_the_models_bows_move_the_rate_and_leave_some_doubt():
+    """Ten bows with hidden rates about .25: the pooled rate is near their mean, with half our doubt."""
+    rng, lever = np.random.default_rng(2), tap_lever("nock_point")
+    truth = 0.25 + 0.03 * rng.standard_normal(10)
+    lessons = [
+        TearLesson(
+            "nock", tuple(TriedStep("nock_point", 2, 0.5, 0.5 + 2 * t, 0.03) for _ in range(2))
+        )
+        for t in truth
+    ]
+    shown = together(lessons, [lever, yoke_lever("yoke_top", "a", "b", (1,))])
+    rate = shown.rates["nock_point"]
+    assert abs(rate.mean - truth.mean()) < 0.02 and rate.sigma == pytest.approx(
+        lever.first.sigma / 2
+    )
+    assert shown.shares == {"nock": 10} and "yoke_top" not in shown.rates
+
+
+def test_shares_of_the_model_move_the_ladder():
+    high = tuple(paper((0.0, 0.4), (0.02, 0.42)))
+    plain = paper_act(facts(shots=high), {})
+    often = paper_act(facts(shots=high, school=School(shares={"pinch": 30})), {})
+    assert plain.suspect != "spine_up" and often.suspect == "pinch"
