@@ -12,11 +12,11 @@ from bowcore.errors import BadInput
 PIXELS = 600
 """Side of the flat picture."""
 LEAST_SIDE_IN, MOST_SIDE_IN = 1.0, 80.0
-LEAST_SHARE = 0.02
+LEAST_ENCLOSED = 0.02
 """The four corners enclose at least this share of the photo: our figure."""
 QUALITY = 85
 
-Place = tuple[float, float]
+PixelPlace = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -24,17 +24,17 @@ class TappedCorners:
     """Four corners of something flat as they are in a photo, in pixels, y down: top left, top right, bottom
     right, bottom left; and what they enclose truly. [in]"""
 
-    corners: tuple[Place, Place, Place, Place]
+    corners: tuple[PixelPlace, PixelPlace, PixelPlace, PixelPlace]
     wide_in: float
     high_in: float
 
     def __post_init__(self) -> None:
-        """Refuse what is no sheet seen from the front.
+        """Refuse what nobody sees of a sheet.
 
         Raises
         ------
         BadInput
-            The corners cross or fall together, or the size is none that anybody shoots at.
+            The corners cross or fall together, or nobody shoots at anything of that size.
         """
         for name, side in (("width", self.wide_in), ("height", self.high_in)):
             if not LEAST_SIDE_IN <= side <= MOST_SIDE_IN:
@@ -51,14 +51,14 @@ class TappedCorners:
             )
 
 
-def _turn(first: Place, second: Place, third: Place) -> float:
+def _turn(first: PixelPlace, second: PixelPlace, third: PixelPlace) -> float:
     """Twice the area of a triangle, positive clockwise as it is seen, y down."""
     return (second[0] - first[0]) * (third[1] - first[1]) - (second[1] - first[1]) * (
         third[0] - first[0]
     )
 
 
-def flat_sheet(jpeg: bytes, tapped: TappedCorners, middle: Place, half_in: float) -> bytes:
+def flat_sheet(jpeg: bytes, tapped: TappedCorners, middle: PixelPlace, half_in: float) -> bytes:
     """The part of a photo around one place, as if it were seen straight from the front.
 
     Parameters
@@ -87,7 +87,7 @@ def flat_sheet(jpeg: bytes, tapped: TappedCorners, middle: Place, half_in: float
         raise BadInput("That is not a photo.", "photo")
     high, wide = photo.shape[:2]
     corners = np.array(tapped.corners, np.float32)
-    if cv2.contourArea(corners) < LEAST_SHARE * high * wide:
+    if cv2.contourArea(corners) < LEAST_ENCLOSED * high * wide:
         raise BadInput("These corners are too close together to lay the sheet flat.", "corners")
     to_inches = _to_inches(corners, tapped)
     centre = cv2.perspectiveTransform(np.array([[middle]], np.float32), to_inches)[0, 0]
@@ -112,7 +112,9 @@ def _to_inches(corners: NDArray[np.float32], tapped: TappedCorners) -> NDArray[n
     return np.asarray(cv2.getPerspectiveTransform(corners, true), float)
 
 
-def corners_of(places: Sequence[Place]) -> tuple[Place, Place, Place, Place]:
+def corners_of(
+    places: Sequence[PixelPlace],
+) -> tuple[PixelPlace, PixelPlace, PixelPlace, PixelPlace]:
     """Four places as corners.
 
     Raises

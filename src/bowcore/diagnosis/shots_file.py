@@ -50,7 +50,7 @@ def read_shots_file(text: str, seq: int) -> FiledShots:
     Raises
     ------
     BadInput
-        No column `test`, nothing in it, too long, or a line that is no shot; the line is named.
+        No column `test`, nothing in it, too long, or a line that cannot be used; the line is named.
     """
     text = text.removeprefix("\ufeff")
     first = text.partition("\n")[0]

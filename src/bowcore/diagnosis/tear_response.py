@@ -22,7 +22,7 @@ YOKE_TEAR_IN = 0.1
 SHIM_TEAR_IN = 0.009
 """A thousandth more on one side of the cam moves the tear by so much, a pair of a thin kit by about 3/16 in:
 our figure."""
-TAP_MINUTES: Mapping[str, float] = {NOCK_POINT: 5.0, REST_UP: 1.0, REST_OUT: 1.0}
+LEVER_TAP_MINUTES: Mapping[str, float] = {NOCK_POINT: 5.0, REST_UP: 1.0, REST_OUT: 1.0}
 YOKE_MINUTES, SHIM_MINUTES = 12.0, 20.0
 """With the press and its gate (common practice)."""
 
@@ -125,12 +125,12 @@ def tap_lever(
     counts = [n for n in range(-MOST_TAPS, MOST_TAPS + 1) if n and limits[0] <= n <= limits[1]]
     rate = Rate(mean, abs(mean) * TEAR_DOUBT)
     axis = Axis.SIDE if key == REST_OUT else Axis.UP
-    return Lever(key, Steps({key: 1}), axis, rate, counts, TAP_MINUTES[key], blocked)
+    return Lever(key, Steps({key: 1}), axis, rate, counts, LEVER_TAP_MINUTES[key], blocked)
 
 
 def tap_levers(left_handed: bool = False) -> tuple[Lever, ...]:
     """What every bow has."""
-    return tuple(tap_lever(key, left_handed) for key in TAP_MINUTES)
+    return tuple(tap_lever(key, left_handed) for key in LEVER_TAP_MINUTES)
 
 
 def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
@@ -142,8 +142,10 @@ def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
     ----------
     key : str
         Under which its trials are kept.
-    left, right : str
-        Adjusters of the two legs.
+    left : str
+        Adjuster of the left leg.
+    right : str
+        Of the right one.
     counts : sequence of int
         Half twists into the left leg and out of the right.
     """

@@ -1,4 +1,4 @@
-"""Bare shafts of a job: against fletched ones, and as the tear that they stand for."""
+"""Bare shafts of a job: against fletched ones, and as the tear that goes with them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -73,7 +73,7 @@ def _bare_tear(shots: Sequence[Shot], rate: Rate) -> Group | None:
 
 
 def bare_before_and_after(facts: Facts, seq: int) -> tuple[Group, Group] | None:
-    """The same by bare shafts, as the tears that they stand for."""
+    """The same by bare shafts, as the tears that go with them."""
     groups, place = between_changes(facts, facts.shots), boundaries(facts).index(seq)
     rate = bare_rate(facts)
     found = [_bare_tear(groups[at], rate) for at in (place, place + 1)]

@@ -161,7 +161,7 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
 
 
 def act_on_bare(facts: Facts, bands: Mapping[str, Band], found: BareGroups) -> TuneAct:
-    """The best test or move for bare shafts that land apart, as for the tear that they stand for."""
+    """The best test or move for bare shafts that land apart, as for the tear that goes with them."""
     tear = as_tear(found.off, found.distance_yd, bare_rate(facts), found.shots)
     return best_act(tune_of(facts, bands), tear)
 

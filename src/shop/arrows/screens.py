@@ -13,7 +13,7 @@ from bowcore.workflow.arrow_plan import plan_arrow, read_value, say_set
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.speed_board import say_least_mass
 from shop.arrows.forms import CARBON_WORDS, PartsForm
-from shop.arrows.selectors import arrows_in, sets_of
+from shop.arrows.selectors import arrow_sets_of, arrows_in
 from shop.chronograph.selectors import speeds_of
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
@@ -65,11 +65,11 @@ def arrow_context(state: JobState, typed: Mapping[str, Any]) -> Context:
         "stop": arrow_too_light(state.facts),
         "caution": cautions.AT_THE_SHAFT,
         "pages": pages_of(state),
-        **plan_context(state, form),
+        **arrow_plan_context(state, form),
     }
 
 
-def plan_context(state: JobState, form: PartsForm) -> Context:
+def arrow_plan_context(state: JobState, form: PartsForm) -> Context:
     """What an arrow of these parts would be; what is missing where it cannot be said yet."""
     if not form.is_valid():
         missing = (
@@ -110,7 +110,7 @@ def _known(state: JobState) -> dict[str, str]:
 
 def set_context(state: JobState, typed: Mapping[str, Any]) -> Context:
     """A set to be weighed, and which of its arrows belong together."""
-    sets = sets_of(state.job)
+    sets = arrow_sets_of(state.job)
     name = typed.get("name") or (sets[0].name if sets else "")
     chosen = next((one for one in sets if one.name == name), None)
     arrows = arrows_in(chosen) if chosen else []

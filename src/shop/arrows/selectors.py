@@ -8,7 +8,7 @@ from shop.arrows.models import ArrowSet
 from shop.jobs.models import Job
 
 
-def sets_of(job: Job) -> list[ArrowSet]:
+def arrow_sets_of(job: Job) -> list[ArrowSet]:
     """The customer's sets by name, each as it was weighed last, the newest first."""
     rows = ArrowSet.objects.filter(job__bow__customer=job.bow.customer_id)
     newest: dict[str, ArrowSet] = {}

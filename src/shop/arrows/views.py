@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from shop.arrows.actions import write_down_arrow, write_down_set
 from shop.arrows.forms import BuildForm, PartsForm, SetForm
-from shop.arrows.screens import arrow_context, plan_context, set_context
+from shop.arrows.screens import arrow_context, arrow_plan_context, set_context
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import render_job, state_or_404
@@ -24,7 +24,7 @@ def arrow(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) ->
 def try_arrow(request: HttpRequest, job_id: int) -> HttpResponse:
     """What an arrow of the parts that are being typed would be."""
     state = state_or_404(job_id)
-    return render(request, "arrows/plan.html", plan_context(state, PartsForm(request.GET)))
+    return render(request, "arrows/plan.html", arrow_plan_context(state, PartsForm(request.GET)))
 
 
 def arrow_set(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:

@@ -97,7 +97,7 @@ def bring_in_shots(job_id: int, content: bytes, submission: Submission) -> int:
     Raises
     ------
     BadInput
-        Too large, not text, or a line that is no shot; nothing is kept then.
+        Too large, not text, or a line that cannot be used; nothing is kept then.
     Refused
         The press is open, a hold forbids the draw, or an arrow is too light.
     """

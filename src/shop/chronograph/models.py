@@ -1,4 +1,4 @@
-"""Speeds over the chronograph that are no readings of the job's own arrow: facts, never changed."""
+"""Speeds over the chronograph beside the readings of the job's own arrow: facts, never changed."""
 
 from django.db import models
 

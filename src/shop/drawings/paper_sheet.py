@@ -1,6 +1,6 @@
 """The paper: a sheet to tap two holes on, and the tears from change to change as one picture."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
@@ -47,7 +47,9 @@ def paper_sheet(photo: str = "") -> SafeString:
     return mark_safe(frame)  # noqa: S308  every part above is escaped
 
 
-def photo_to_tap(photo: str, wide: int, high: int, places: Sequence[str]) -> SafeString:
+def photo_to_tap(
+    photo: str, wide: int, high: int, places: Mapping[str, Sequence[float] | None]
+) -> SafeString:
     """A photo in which places are tapped in turn; its unit is the pixel, from the top left corner.
 
     Parameters
@@ -56,13 +58,17 @@ def photo_to_tap(photo: str, wide: int, high: int, places: Sequence[str]) -> Saf
         Its address.
     wide, high : int
         Its size. [pixels]
-    places : sequence of str
-        Names of the fields that take the places.
+    places : mapping of str to pair of float, or to None
+        Where each was tapped before, by the name of the fields that take it. [pixels]
     """
     r = max(wide, high) / 90
     rings = [
-        element("circle", class_="hole corner", cx=0, cy=0, r=r, data_hole=name) for name in places
-    ]
+        element(
+            "circle", class_="hole corner" + (" placed" if at else ""), cx=at[0] if at else 0,
+            cy=at[1] if at else 0, r=r, data_hole=name,
+        )
+        for name, at in places.items()
+    ]  # fmt: skip
     image = element("image", href=photo, x=0, y=0, width=wide, height=high)
     frame = element(
         "svg", "".join([image, *rings]), xmlns="http://www.w3.org/2000/svg", viewBox=f"0 0 {wide} {high}",

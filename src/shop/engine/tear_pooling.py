@@ -18,7 +18,7 @@ from shop.press.models import Adjustment
 from shop.tenancy.here import working_for
 from shop.tuning.models import ShotFired, SuspectLookedAt
 
-MOST_KEPT = 200
+MOST_TEARS_KEPT = 200
 _KEPT: dict[tuple[int, ...], ShownByModel] = {}
 """By the jobs that it rests on, which stay as they are."""
 
@@ -30,7 +30,7 @@ def tears_of_model(job: Job, spec: BowSpec) -> ShownByModel:
         shot = ShotFired.objects.filter(job__in=jobs).values_list("job", flat=True).distinct()
         key = tuple(sorted(shot))
         if key not in _KEPT:
-            if len(_KEPT) >= MOST_KEPT:
+            if len(_KEPT) >= MOST_TEARS_KEPT:
                 _KEPT.clear()
             _KEPT[key] = _shown(key, spec)
         return _KEPT[key]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.flat_sheet import Place, TappedCorners, flat_sheet
+from bowcore.diagnosis.flat_sheet import PixelPlace, TappedCorners, flat_sheet
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY
 from bowcore.diagnosis.tears import PAPER_YD, say_tear
@@ -119,7 +119,7 @@ def _require_shootable(state: JobState) -> None:
 
 
 def lay_flat(
-    job_id: int, photo_id: int, tapped: TappedCorners, middle: Place, submission: Submission
+    job_id: int, photo_id: int, tapped: TappedCorners, middle: PixelPlace, submission: Submission
 ) -> FlatSheet:
     """Lay a photo of the paper or the butt flat and keep it under the grid.
 
@@ -139,8 +139,8 @@ def lay_flat(
         flat = flat_sheet(bytes(photo.jpeg), tapped, middle, half)
         event.summary = f"laid a photo flat: {ABOUT[photo.about].lower()}"
         return FlatSheet.objects.create(
-            **event.fact, photo=photo, face=photo.about, corners=[*tapped.corners, middle],
-            wide_in=tapped.wide_in, high_in=tapped.high_in, half_in=half, jpeg=flat,
+            **event.fact, photo=photo, corners=[*tapped.corners, middle], wide_in=tapped.wide_in,
+            high_in=tapped.high_in, jpeg=flat,
         )  # fmt: skip
 
 

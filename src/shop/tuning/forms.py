@@ -4,7 +4,7 @@ from typing import Any
 
 from django import forms
 
-from bowcore.diagnosis.flat_sheet import Place, TappedCorners, corners_of
+from bowcore.diagnosis.flat_sheet import PixelPlace, TappedCorners, corners_of
 from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import SUSPECTS
 from bowcore.diagnosis.tears import SHEET_IN, Holes
@@ -97,11 +97,11 @@ class CornersForm(SubmissionForm):
         corners = corners_of([self._place(name) for name in PLACES_TAPPED[:4]])
         return TappedCorners(corners, float(data["wide"]), float(data["high"]))
 
-    def middle(self) -> Place:
+    def middle(self) -> PixelPlace:
         """What becomes the middle. [pixels]"""
         return self._place(PLACES_TAPPED[4])
 
-    def _place(self, name: str) -> Place:
+    def _place(self, name: str) -> PixelPlace:
         return self.cleaned_data[f"{name}_x"], -self.cleaned_data[f"{name}_y"]
 
 

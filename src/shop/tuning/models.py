@@ -8,17 +8,12 @@ from shop.audit.models import AppendOnly
 
 
 class FlatSheet(AppendOnly):
-    """A photo of a sheet or a butt laid flat by four corners that were tapped in it.
-
-    `face` is what it lies under, as `Photo.about`; `half_in` is from its middle to its edges.
-    """
+    """A photo of a sheet or a butt laid flat by four corners tapped in it, and what they enclose. [in]"""
 
     photo = models.ForeignKey("inspection.Photo", models.PROTECT, related_name="+")
-    face = models.CharField(max_length=20)
     corners = models.JSONField(help_text="in the photo, pixels: the four corners, then the middle")
     wide_in = models.FloatField()
     high_in = models.FloatField()
-    half_in = models.FloatField()
     jpeg = models.BinaryField()
 
     class Meta(AppendOnly.Meta):

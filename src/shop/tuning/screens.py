@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Any
 
 from django.http import HttpRequest
@@ -33,7 +34,7 @@ from shop.press.screens import press_screen
 from shop.tuning.forms import PLACES_TAPPED, HolesForm
 from shop.tuning.models import FlatSheet
 from shop.tuning.pages import pages_of
-from shop.tuning.selectors import sheet_under, sheets_shot
+from shop.tuning.selectors import flat_before, sheet_under, sheets_shot
 
 STANDING_WORDS = {
     SuspectStanding.OPEN: "open", SuspectStanding.CLEARED: "cleared", SuspectStanding.PROVEN: "proven",
@@ -149,19 +150,19 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
 def corners_context(state: JobState, photo: Photo, typed: Mapping[str, Any]) -> Context:
     """A photo in which four corners and the middle are to be tapped."""
     on_paper = photo.about == ON_PAPER
+    before = flat_before(state.job, photo.about)
     usual = USUAL_SHEET_IN if on_paper else (2 * HALF_BUTT_IN, 2 * HALF_BUTT_IN)
-    wide, high = (say_bare(side, 8) for side in usual)
+    wide, high = usual if before is None else (before.wide_in, before.high_in)
+    tapped = before.corners if before is not None and before.photo_id == photo.pk else []
+    places = dict(zip_longest(PLACES_TAPPED, tapped))
     return {
         "photo": photo,
         "picture": photo_to_tap(
-            reverse("photo", args=[state.job.pk, photo.pk]),
-            photo.width,
-            photo.height,
-            PLACES_TAPPED,
+            reverse("photo", args=[state.job.pk, photo.pk]), photo.width, photo.height, places
         ),
-        "places": PLACES_TAPPED,
-        "wide": typed.get("wide", wide),
-        "high": typed.get("high", high),
+        "places": [(name, at[0], -at[1]) if at else (name, "", "") for name, at in places.items()],
+        "wide": typed.get("wide", say_bare(wide, 8)),
+        "high": typed.get("high", say_bare(high, 8)),
         "on_paper": on_paper,
         "pages": pages_of(state),
     }

@@ -26,7 +26,7 @@ def sheet_under(job: Job, face: str, since: int) -> FlatSheet | None:
     since : int
         When something was changed last.
     """
-    rows = FlatSheet.objects.filter(job=job, face=face, seq__gt=since).defer("jpeg")
+    rows = FlatSheet.objects.filter(job=job, photo__about=face, seq__gt=since).defer("jpeg")
     newest = rows.order_by("-seq", "-pk").first()
     used = newest is not None and face == ON_PAPER and newest.shots.exists()
     return None if used else newest
@@ -42,3 +42,9 @@ def sheets_shot(job: Job) -> list[FlatSheet]:
     """Photos on which shots were tapped, the newest first; the pictures themselves are not loaded."""
     rows = FlatSheet.objects.filter(job=job, shots__isnull=False).defer("jpeg").distinct()
     return list(rows.order_by("-seq", "-pk"))
+
+
+def flat_before(job: Job, about: str) -> FlatSheet | None:
+    """The newest photo of such a face that was laid flat on this job; its picture is not loaded."""
+    rows = FlatSheet.objects.filter(job=job, photo__about=about).defer("jpeg")
+    return rows.order_by("-seq", "-pk").first()
