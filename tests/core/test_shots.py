@@ -146,3 +146,35 @@ def test_a_tear_is_said_in_the_shops_words(words, said):
 def test_holes_that_no_sheet_holds_are_refused(place):
     with pytest.raises(BadInput, match="one sheet"):
         Holes(*place)
+
+
+MSA = {
+    "A": ((.29, -.56, 1.34, .47, -.80, .02, .59, -.31, 2.26, -1.36),
+          (.41, -.68, 1.17, .50, -.92, -.11, .75, -.20, 1.99, -1.25),
+          (.64, -.58, 1.27, .64, -.84, -.21, .66, -.17, 2.01, -1.31)),
+    "B": ((.08, -.47, 1.19, .01, -.56, -.20, .47, -.63, 1.80, -1.68),
+          (.25, -1.22, .94, 1.03, -1.20, .22, .55, .08, 2.12, -1.62),
+          (.07, -.68, 1.34, .20, -1.28, .06, .83, -.34, 2.19, -1.50)),
+    "C": ((.04, -1.38, .88, .14, -1.46, -.29, .02, -.46, 1.77, -1.49),
+          (-.11, -1.13, 1.09, .20, -1.07, -.67, .01, -.56, 1.45, -1.77),
+          (-.15, -.96, .67, .11, -1.45, -.49, .21, -.49, 1.87, -2.16)),
+}  # fmt: skip
+MSA_SQUARES, MSA_FREEDOM = 2.7589, 60
+
+
+def test_scatter_of_repeats_is_that_of_a_published_gauge_study():
+    """AIAG, Measurement Systems Analysis, 4th edition, 2010: three appraisers, ten parts, three trials each.
+
+    The analysis of variance there gives 2.7589 for the squares of repeats, 60 degrees of freedom (data and
+    figures from memory). Each part and appraiser is a group of shots; both ways show the same.
+    """
+    groups = [
+        [Shot(n, ShotTest.PAPER, 3, trials[n][part], trials[n][part]) for n in range(3)]
+        for trials in MSA.values()
+        for part in range(10)
+    ]
+    wanted = np.sqrt(MSA_SQUARES / MSA_FREEDOM)
+    assert pooled_scatter(groups, wanted) == pytest.approx(wanted, rel=1e-4)
+    assert (
+        pooled_scatter(groups, 2 * wanted) > 1.05 * wanted
+    )  # what was thought before still counts

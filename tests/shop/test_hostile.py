@@ -66,7 +66,7 @@ def test_no_value_ends_in_a_server_error(page, script, name, view, wants):
     page.raise_request_exception = False
     for _ in range(12):
         known = {"job_id": script.job.pk, "step": rng.choice(steps), "hold_id": 1, "reading_id": 1,
-                 "entry_id": 1, "bow_id": 1, "adjustment_id": 1,
+                 "entry_id": 1, "bow_id": 1, "adjustment_id": 1, "photo_id": 1,
                  "customer_id": 1, "member_id": 1}  # fmt: skip
         address = reverse(name, kwargs={key: known[key] for key in wants})
         seen = Job.objects.get(pk=script.job.pk).version

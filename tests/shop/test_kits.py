@@ -186,7 +186,7 @@ def test_the_book_shows_its_kits(page, floor):
 @pytest.mark.parametrize(("text", "status"), [("1/16, 1/8", 302), ("", 302), ("thick", 422)])
 def test_the_drawers_spacers_are_a_list_of_sizes(page, floor, text, status):
     data = {"name": "Ours", "press": "limb tip", "spacer_sizes": text, "draw_in": "60", "lengths": "inches",
-            "tears": "nock", "replacement": "one at a time, let down between"}  # fmt: skip
+            "tears": "nock", "paper": "always", "replacement": "one at a time, let down between"}  # fmt: skip
     assert page.post("/shop/", data).status_code == status
     assert Shop.current().spacer_sizes == (text if status == 302 else "1/16, 1/8, 3/16, 1/4")
 

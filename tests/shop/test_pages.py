@@ -203,6 +203,7 @@ def test_only_a_manager_changes_the_shop(client, tomas, ines):
         "draw_in": "40",
         "lengths": "inches",
         "tears": "nock",
+        "paper": "always",
     }
     client.force_login(tomas)
     assert client.post("/shop/", data).status_code == 422
@@ -247,6 +248,7 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
     for job in Job.objects.select_related("bow__entry"):
         drawing_of(job_state(job).spec)  # computed at check-in, in the background
         assert job_state(job).prior  # and this
+        assert job_state(job).facts.school.shares == {}  # and this once a job
     for address in ["/", "/book/", "/find/?q=lark", "/jobs/sets/", "/jobs/tools/"]:
         with django_assert_max_num_queries(17):
             assert page.get(address).status_code == 200

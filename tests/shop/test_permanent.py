@@ -13,6 +13,7 @@ from shop.demo.saltgate import fill_rack
 from shop.inspection.models import Photo
 from shop.measurements.actions.keep_curve import curve_from_board
 from shop.string_sets.actions import move_over
+from shop.tuning.models import FlatSheet
 
 pytestmark = pytest.mark.django_db
 PERMANENT = [Event, EntryVersion, *(m for m in apps.get_models() if issubclass(m, AppendOnly))]
@@ -28,8 +29,11 @@ def full_shop(floor, ines, submission):
     script.baseline()
     curve_from_board(script.job.pk, submission(ines, script.job))
     move_over(script.job.pk, ["peep"], "", submission(ines, script.job))
-    Photo.objects.create(
+    photo = Photo.objects.create(
         job=script.job, seq=1, by=ines, about="limbs_top", jpeg=b"x", width=1, height=1
+    )
+    FlatSheet.objects.create(
+        job=script.job, seq=1, by=ines, photo=photo, corners=[], wide_in=8.5, high_in=11, jpeg=b"x"
     )
 
 

@@ -59,7 +59,7 @@ def ids_of(job):
     return {
         "job_id": job.pk, "bow_id": job.bow_id, "customer_id": job.bow.customer_id,
         "reading_id": job.reading_set.first().pk, "member_id": job.opened_by_id, "hold_id": 1,
-        "adjustment_id": 1, "photo_id": 1, "set_id": job.sets.first().pk,
+        "adjustment_id": 1, "photo_id": 1, "sheet_id": 1, "set_id": job.sets.first().pk,
         "step": STEPS[2].key, "quantity": "axle_to_axle", "form": "csv",
     }  # fmt: skip
 

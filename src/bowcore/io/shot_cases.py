@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN
+from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
 from bowcore.diagnosis.tears import SHEET_IN
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole
 
@@ -117,3 +118,88 @@ class NextAnswer(Edge):
     suspect: Text
     steps: dict[str, int]
     suspects: tuple[SuspicionAnswer, ...]
+
+
+Grains = Annotated[float, Field(strict=True, ge=LIGHTEST_GR, le=HEAVIEST_GR)]
+FeetASecond = Annotated[float, Field(strict=True, ge=80, le=450)]
+Mass = Annotated[float, Field(strict=True, ge=0, le=400)]
+
+
+class SpeedStringShape(Edge):
+    """Speeds of one arrow with nothing changed between them [ft/s]; its mass [gr]; where the string weights
+    were, from each cam, if they are being tried. [in]"""
+
+    speeds_fps: Annotated[tuple[FeetASecond, ...], Field(min_length=1, max_length=50)]
+    mass_gr: Grains
+    weights_in: Annotated[float, Field(strict=True, gt=0, le=10)] | None = None
+
+
+class SpeedCase(Edge):
+    """Strings in the order in which they were shot, and masses whose speed is wanted. [gr]"""
+
+    strings: Annotated[tuple[SpeedStringShape, ...], Field(min_length=1, max_length=50)]
+    predict_gr: Annotated[tuple[Grains, ...], Field(max_length=20)] = ()
+
+
+class SpeedStringAnswer(Edge):
+    """Mean, its standard uncertainty and spread [ft/s], energy [ft lbf], momentum [lbf s], and whether three
+    agree."""
+
+    mean_fps: Number
+    sigma_fps: Number
+    spread_fps: Number
+    energy_ft_lbf: Number
+    momentum_lb_s: Number
+    finished: Flag
+
+
+class PredictedSpeed(Edge):
+    """How fast an arrow of some mass flies and the standard uncertainty of that. [gr, ft/s]"""
+
+    mass_gr: Number
+    fps: Number
+    sigma_fps: Number
+
+
+class SpeedAnswer(Edge):
+    """Every string; what moves with the arrow by the lightest and the heaviest [gr], null where they do not
+    say; speeds of other arrows; where the string weights go next [in], null where none were tried."""
+
+    strings: tuple[SpeedStringAnswer, ...]
+    moving_gr: Number | None
+    moving_sigma_gr: Number | None
+    predicted: tuple[PredictedSpeed, ...]
+    weights_next_in: Number | None
+    weights_done: Flag
+
+
+class ArrowCase(Edge):
+    """Parts of an arrow [gr], and either its length or the draw length that it is cut for. [in]"""
+
+    length_in: Annotated[float, Field(strict=True, ge=15, le=40)] | None = None
+    draw_length_in: Annotated[float, Field(strict=True, ge=18, le=36)] | None = None
+    rest_ahead_in: Annotated[float, Field(strict=True, ge=-4, le=4)] = 0.0
+    clearance_in: Annotated[float, Field(strict=True, ge=0, le=4)] = 0.5
+    shaft_gr_per_in: Annotated[float, Field(strict=True, ge=3, le=20)]
+    point_gr: Mass
+    insert_gr: Mass = 0.0
+    nock_gr: Mass = 0.0
+    fletching_gr: Mass = 0.0
+    wrap_gr: Mass = 0.0
+    peak_lbf: Annotated[float, Field(strict=True, gt=0, le=150)]
+
+
+class ArrowAnswer(Edge):
+    """Length [in], mass [gr], balance and its standard uncertainty [in], share ahead of its middle, the least
+    mass [gr] and whether it is too light, and the class of spine with its range."""
+
+    length_in: Number
+    mass_gr: Number
+    balance_in: Number
+    balance_sigma_in: Number
+    forward_of_centre: Number
+    least_mass_gr: Number
+    too_light: Flag
+    spine: Number
+    spine_least: Number
+    spine_most: Number

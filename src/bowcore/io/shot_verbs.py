@@ -3,10 +3,15 @@
 from bowcore.diagnosis.lines import line_through, rest_shift_in
 from bowcore.diagnosis.next_act import Tune, next_act, worst_axis
 from bowcore.diagnosis.shots import Shot, ShotTest, group_of, pooled_scatter, shots_to_tell
+from bowcore.diagnosis.speed import energy_ft_lbf, momentum_lb_s
+from bowcore.diagnosis.speed_strings import SpeedShot, SpeedString, bow_by_two_arrows
+from bowcore.diagnosis.string_weights import USUAL_START_IN, WeightsActKind, next_place
 from bowcore.diagnosis.suspects import BY_KEY, Evidence, Suspicion, suspicions
 from bowcore.diagnosis.tear_response import tap_levers
 from bowcore.diagnosis.tears import PAPER_YD, Holes, TearWords, say_tear
 from bowcore.errors import BadInput
+from bowcore.fitting.arrow import least_mass_gr
+from bowcore.fitting.arrow_build import ArrowParts, cut_to_in, spine_hint
 from bowcore.io import shot_cases as cases
 
 
@@ -59,6 +64,70 @@ def answer_next(case: cases.NextCase) -> cases.NextAnswer:
         suspect=act.suspect,
         steps=dict(act.steps),
         suspects=tuple(_answered(one) for one in _ladder(shots, evidence)),
+    )
+
+
+def answer_speed(case: cases.SpeedCase) -> cases.SpeedAnswer:
+    """strings over the chronograph: mean, energy, what moves with the arrow, other arrows, string weights"""
+    strings = [
+        SpeedString(
+            tuple(SpeedShot(seq, fps, one.mass_gr, "", one.weights_in) for fps in one.speeds_fps)
+        )
+        for seq, one in enumerate(case.strings, 1)
+    ]
+    plain = [one for one in strings if one.weights_in is None]
+    tried = [one for one in strings if one.weights_in is not None]
+    bow = bow_by_two_arrows(plain)
+    act = next_place(tried, tried[0].weights_in or USUAL_START_IN) if tried else None
+    return cases.SpeedAnswer(
+        strings=tuple(map(_answered_string, strings)),
+        moving_gr=None if bow is None else bow.mass_gr,
+        moving_sigma_gr=None if bow is None else bow.mass_sigma,
+        predicted=tuple(
+            cases.PredictedSpeed(mass_gr=mass, fps=fps, sigma_fps=sigma)
+            for mass in (case.predict_gr if bow is not None else ())
+            for fps, sigma in [bow.speed_of(mass)]  # type: ignore[union-attr]
+        ),
+        weights_next_in=None if act is None else act.place_in,
+        weights_done=act is not None and act.kind is WeightsActKind.STOP,
+    )
+
+
+def _answered_string(one: SpeedString) -> cases.SpeedStringAnswer:
+    return cases.SpeedStringAnswer(
+        mean_fps=one.mean,
+        sigma_fps=one.sigma,
+        spread_fps=one.spread,
+        energy_ft_lbf=energy_ft_lbf(one.mass_gr, one.mean),
+        momentum_lb_s=momentum_lb_s(one.mass_gr, one.mean),
+        finished=one.finished,
+    )
+
+
+def answer_arrow(case: cases.ArrowCase) -> cases.ArrowAnswer:
+    """an arrow by its parts: cut, mass, balance, least mass, and a hint at its class of spine"""
+    length = case.length_in
+    if length is None:
+        if case.draw_length_in is None:
+            raise BadInput("How long is it?", "length_in", "length_in or draw_length_in")
+        length = cut_to_in(case.draw_length_in, case.rest_ahead_in, case.clearance_in)
+    parts = ArrowParts(
+        length, case.shaft_gr_per_in, case.point_gr, case.insert_gr, case.nock_gr, case.fletching_gr,
+        case.wrap_gr,
+    )  # fmt: skip
+    hint = spine_hint(case.peak_lbf, length, case.point_gr)
+    least = least_mass_gr(case.peak_lbf)
+    return cases.ArrowAnswer(
+        length_in=length,
+        mass_gr=parts.mass_gr,
+        balance_in=parts.balance_in,
+        balance_sigma_in=parts.balance_sigma_in,
+        forward_of_centre=parts.forward_of_centre,
+        least_mass_gr=least,
+        too_light=parts.mass_gr < least,
+        spine=hint.spine,
+        spine_least=hint.least,
+        spine_most=hint.most,
     )
 
 

@@ -349,6 +349,8 @@ VERBS = {
     "tear": Verb(shot_cases.HolesCase, shot_cases.HolesAnswer, shot_verbs.answer_tear),
     "groups": Verb(shot_cases.GroupCase, shot_cases.GroupAnswer, shot_verbs.answer_groups),
     "line": Verb(shot_cases.LineCase, shot_cases.LineAnswer, shot_verbs.answer_line),
+    "speed": Verb(shot_cases.SpeedCase, shot_cases.SpeedAnswer, shot_verbs.answer_speed),
+    "arrow": Verb(shot_cases.ArrowCase, shot_cases.ArrowAnswer, shot_verbs.answer_arrow),
     "next": Verb(shot_cases.NextCase, shot_cases.NextAnswer, shot_verbs.answer_next),
     "bundle": Verb(cases.BundleCase, cases.BundleAnswer, answer_bundle),
 }

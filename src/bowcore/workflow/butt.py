@@ -72,6 +72,17 @@ def butt_result(test: ShotTest, facts: Facts, bands: Mapping[str, Band]) -> Butt
     return _against_fletched(test, kind, shots, facts, bands)
 
 
+def say_groups(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
+    """What every test on the butt shows since the last change, in sentences for the customer."""
+    shot = {one.test for one in since_last_change(facts) if one.good}
+    said = []
+    for test, name in BUTT_TESTS.items():
+        if test in shot:
+            result = butt_result(test, facts, bands)
+            said.append(f"{name}: {result.why} {result.verdict}")
+    return said
+
+
 def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
     try:
         line = line_through([s.distance_yd for s in shots], [s.x_in for s in shots])

@@ -103,6 +103,15 @@ def own_shots(facts: Facts) -> list[SpeedShot]:
     ]
 
 
+def say_speeds(facts: Facts, shots: Sequence[SpeedShot] = ()) -> list[str]:
+    """Every arrow's speed since the last change, in sentences for the customer."""
+    return [
+        f"{_named(one)}, {one.mass_gr:g} gr: {one.mean:.0f} fps, {len(one.shots)} shots."
+        for one in _since_last_change(facts, shots)
+        if one.weights_in is None
+    ]
+
+
 def predicted_speed(
     facts: Facts, mass_gr: float, shots: Sequence[SpeedShot] = (), twin: Twin | None = None
 ) -> tuple[float, float] | None:

@@ -10,6 +10,8 @@ from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.shots import ShaftKind, ShotTest
+from bowcore.fitting.arrow_build import CarbonState, SetArrow
+from bowcore.fitting.stabiliser import Bars, FloatSet, PinFloat
 from bowcore.io.book import spec_from
 from bowcore.mechanics.specification import length_of
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
@@ -18,6 +20,7 @@ from bowcore.workflow.inspection import PLACES
 from bowcore.workflow.needs import marks_needed, marks_welcome, readings_needed
 from bowcore.workflow.supply import Supply
 from shop.accounts.models import Member
+from shop.arrows.actions import write_down_set
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry
 from shop.check_in.actions.check_in import CheckInAnswers, check_in
@@ -39,6 +42,7 @@ from shop.press.actions.draw_in import draw_in
 from shop.simulated.bench import bow_now, faults_of
 from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
+from shop.stabiliser.actions import write_down_float
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_of, order_set, set_arrived
 from shop.string_sets.models import StringSet
 from shop.tuning.actions import ShotTyped, look_at_suspect, write_down_shot
@@ -136,6 +140,18 @@ class JobScript:
             reading = TypedReading("arrow_speed", text, sure=True)
             typed = SpeedTyped(reading, arrow, mass_gr, weights_in)
             write_down_speed(self.job.pk, typed, self.submission())
+
+    def weighed(self, name: str, *masses_gr: float) -> None:
+        """Weigh a set of arrows."""
+        arrows = [
+            SetArrow(str(number), mass, carbon=CarbonState.SOUND)
+            for number, mass in enumerate(masses_gr, 1)
+        ]
+        write_down_set(self.job.pk, name, arrows, self.submission())
+
+    def held_with(self, bars: Bars, pin: PinFloat, rating: int) -> None:
+        """Hold at a dot with some bars and weights."""
+        write_down_float(self.job.pk, FloatSet(bars, pin, rating), self.submission())
 
     def looked_at(self, suspect: str, found: bool, mended: bool = False) -> None:
         """Look at a suspect behind a tear, or mend it."""

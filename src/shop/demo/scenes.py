@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Any
 
 from bowcore.diagnosis.shots import ShotTest
+from bowcore.fitting.stabiliser import Bars, PinFloat
 from bowcore.workflow.hand_over import blockers
 from bowcore.workflow.services import SHOOT_IN
 from shop.demo.job_script import CABLE, JobScript
@@ -158,6 +159,11 @@ def _shot_in(script: JobScript, **more: Any) -> None:
     script.on_the_bow("arrow", **OWN_ARROW)
 
 
+OWN_DOZEN = (
+    412.3, 411.8, 414.9, 412.1, 410.2, 412.4, 411.9, 415.6, 412.0, 409.4, 412.2, 413.1,
+)  # fmt: skip
+
+
 def at_walk_back(script: JobScript) -> None:
     """Clean through paper; the impacts drift to the right with the distance, and the string weights are being
     tried."""
@@ -170,6 +176,9 @@ def at_walk_back(script: JobScript) -> None:
     script.speeds("262", "261", "262", arrow="Heavy points", mass_gr=487)
     for place, speeds in ((1.0, "281 281 282"), (1.375, "283 283 284"), (1.75, "283 284 284")):
         script.speeds(*speeds.split(), weights_in=place)
+    script.weighed("Own dozen", *OWN_DOZEN)
+    script.held_with(Bars(10, 5, 8, 7), PinFloat.DIPS, 2)
+    script.held_with(Bars(10, 5, 8, 8), PinFloat.DIPS, 3)
 
 
 def hand_torque(script: JobScript) -> None:

@@ -19,24 +19,24 @@ from shop.tenancy.here import working_for
 from shop.tuning.models import ShotFired, SuspectLookedAt
 
 MOST_TEARS_KEPT = 200
-_KEPT: dict[tuple[int, ...], ShownByModel] = {}
-"""By the jobs that it rests on, which stay as they are."""
+_KEPT: dict[tuple[object, ...], ShownByModel] = {}
+"""By the job that it is for, and whether its shop shares: what was handed over before it came in stays."""
 
 
 def tears_of_model(job: Job, spec: BowSpec) -> ShownByModel:
     """What bows of the model have shown that were handed over before this one came in."""
-    with working_for(None):
-        jobs = tuple(pk for pk, _ in finished_jobs(job))
-        shot = ShotFired.objects.filter(job__in=jobs).values_list("job", flat=True).distinct()
-        key = tuple(sorted(shot))
-        if key not in _KEPT:
-            if len(_KEPT) >= MOST_TEARS_KEPT:
-                _KEPT.clear()
-            _KEPT[key] = _shown(key, spec)
-        return _KEPT[key]
+    key = (job.pk, job.opened_at, job.shop.share_models)
+    if key not in _KEPT:
+        if len(_KEPT) >= MOST_TEARS_KEPT:
+            _KEPT.clear()
+        with working_for(None):
+            jobs = [pk for pk, _ in finished_jobs(job)]
+            shot = ShotFired.objects.filter(job__in=jobs).values_list("job", flat=True)
+            _KEPT[key] = _shown(sorted(set(shot)), spec)
+    return _KEPT[key]
 
 
-def _shown(jobs: tuple[int, ...], spec: BowSpec) -> ShownByModel:
+def _shown(jobs: list[int], spec: BowSpec) -> ShownByModel:
     before = _facts_of(None, spec)
     return together([_lesson(pk, spec) for pk in jobs], levers_of(before, {}))
 

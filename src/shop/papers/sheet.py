@@ -11,12 +11,15 @@ from bowcore.fitting.on_the_bow import PEEP, PROVISIONAL, THINGS
 from bowcore.measurement.bands import Band
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow import cautions
+from bowcore.workflow.butt import say_groups
 from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.sight_marks import say_moved, sight_marks
+from bowcore.workflow.speed_board import say_speeds
 from bowcore.workflow.tuning import say_paper
 from shop.accounts.models import Shop
+from shop.chronograph.selectors import speeds_of
 from shop.fitting.selectors import speed_of_last_visit
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
@@ -48,7 +51,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         ],
         "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
         "sight": _sight(state),
-        "paper": say_paper(state.judged, state.bands, state.shop.tear_words),
+        "shot_in": _shot_in(state),
         "ledger": [line.words for line in state.ledger],
         "open_points": made.open_points if made else blockers(state.judged, state.bands),
         "stays": left_as_they_are(state.judged, state.bands),
@@ -57,6 +60,13 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "shots": recheck_shots(state.facts),
         "qr": _qr(link),
     }
+
+
+def _shot_in(state: JobState) -> list[str]:
+    """Tears, groups and speeds, in sentences."""
+    paper = say_paper(state.judged, state.bands, state.shop.tear_words)
+    groups = say_groups(state.judged, state.bands)
+    return [*([paper] if paper else []), *groups, *say_speeds(state.facts, speeds_of(state.job))]
 
 
 def ticket_context(job: Job, link: str) -> dict[str, Any]:
