@@ -114,7 +114,7 @@ def test_an_arrow_is_put_together_weighed_as_a_set_and_the_stabiliser_is_tried(p
     person.sees("Shoot together: 1, 2, 3, 4, 5, 6")
     person.goes(f"/jobs/{work.job_id}/stabiliser/")
     person.touches(words="dips")
-    person.touches(css="input[name=rating][value='2'] + span")
+    person.touches(css="label:has(input[name=rating][value='2'])")
     person.axe()
     work.does(lambda: person.touches(words="Save the hold"))
     person.sees("An ounce less in front")

@@ -23,9 +23,19 @@ _KEPT: dict[tuple[object, ...], ShownByModel] = {}
 """By the job that it is for, and whether its shop shares: what was handed over before it came in stays."""
 
 
-def tears_of_model(job: Job, spec: BowSpec) -> ShownByModel:
-    """What bows of the model have shown that were handed over before this one came in."""
-    key = (job.pk, job.opened_at, job.shop.share_models)
+def tears_of_model(job: Job, spec: BowSpec, shared: bool) -> ShownByModel:
+    """What bows of the model have shown that were handed over before this one came in.
+
+    Parameters
+    ----------
+    job : Job
+        That it is for.
+    spec : BowSpec
+        Its model.
+    shared : bool
+        Whether its shop shares with others.
+    """
+    key = (job.pk, job.opened_at, shared)
     if key not in _KEPT:
         if len(_KEPT) >= MOST_TEARS_KEPT:
             _KEPT.clear()

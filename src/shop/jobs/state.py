@@ -41,6 +41,7 @@ from bowcore.workflow.steps.back_to_spec import needs_reading
 from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
+from bowcore.workflow.tear_lessons import ShownByModel
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
@@ -314,8 +315,12 @@ class JobState:
         """How this bow is shot in: the shop's way, and what bows of its model have shown."""
         if SHOOT_IN not in self.job.services:
             return USUAL_SCHOOL
-        shares: Any = SimpleLazyObject(lambda: tears_of_model(self.job, self.spec).shares)
-        rates: Any = SimpleLazyObject(lambda: tears_of_model(self.job, self.spec).rates)
+
+        def shown() -> ShownByModel:
+            return tears_of_model(self.job, self.spec, self.shop.share_models)
+
+        shares: Any = SimpleLazyObject(lambda: shown().shares)
+        rates: Any = SimpleLazyObject(lambda: shown().rates)
         return replace(self.shop.school, shares=shares, rates=rates)
 
     @cached_property
