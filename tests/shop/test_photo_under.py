@@ -62,6 +62,8 @@ def test_a_photo_is_laid_flat_and_kept_with_the_shot(page, script):
     assert picture.size == (600, 600)
     post(page, "write_shot", script.job, **HOLES, sheet=str(sheet.pk))
     assert ShotFired.objects.get().sheet == sheet
+    again = page.get(reverse("corners", args=[script.job.pk, photo.pk])).content.decode()
+    assert 'value="100.0"' in again and 'value="-60.0"' in again  # as it was tapped before
     shown = paper(page, script)
     assert 'name="sheet"' not in shown and address in shown  # the next shot is another sheet
 

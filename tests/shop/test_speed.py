@@ -1,5 +1,7 @@
 """The chronograph on the screen: the job's own arrow, other arrows, string weights."""
 
+import re
+
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
@@ -71,6 +73,28 @@ def test_weights_are_tried_place_by_place(page, script):
     assert "Weights 1 3/4 in from each cam" in shown and 'value="1 3/4"' in shown
     refused = post(page, "write_speed", script.job, text="281", weights="40")
     assert refused.status_code == 422 and "0 to 10 in from the cam" in refused.content.decode()
+
+
+def test_the_best_place_of_the_weights_is_kept_for_the_next_set(page, script):
+    at_the_chronograph(script)
+    places = {
+        "1": 281,
+        "1 3/8": 284,
+        "1 3/4": 284,
+        "2 1/8": 281,
+        "2 1/2": 277,
+        "5/8": 276,
+        "1/4": 270,
+    }
+    for place, speed in places.items():
+        for _ in range(3):
+            post(page, "write_speed", script.job, text=str(speed), weights=place)
+    while "Keep " not in screen(page, script):
+        asked = re.search(r'name="weights"\s+value="([^"]+)"', screen(page, script)).group(1)
+        post(page, "write_speed", script.job, text="284", weights=asked)
+    kept = re.search(r'name="from_cam_in" value="([^"]+)"', screen(page, script)).group(1)
+    post(page, "write_thing", script.job, thing="weights", from_cam_in=kept)
+    assert 1.25 <= script.state().on_bow.weights_in <= 1.875
 
 
 def test_a_speed_that_was_entered_wrong_is_taken_out_and_stays_on_record(page, script):

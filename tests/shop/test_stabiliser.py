@@ -36,7 +36,7 @@ def test_a_good_hold_is_written_down_as_on_the_bow(page, script):
     to_hold(script)
     post(page, "write_float", script.job, **HELD | {"pin": "still", "rating": "5"})
     assert "Write it down as on the bow" in screen(page, script)
-    post(page, "write_thing", script.job, thing="stabiliser", what="4 oz at 10 in in front")
+    post(page, "write_thing", script.job, thing="stabiliser", what="4 oz in front at 10 in")
     assert script.state().on_bow.of("stabiliser")["what"].startswith("4 oz")
 
 

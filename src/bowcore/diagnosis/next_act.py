@@ -227,6 +227,8 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
         f"{one.suspect.name}: {one.chance:.0%} likely now. One unit is {say_length(abs(rate.mean), 32)} on "
         f"paper, give or take {say_length(rate.sigma, 32)}, from {rate.trials} trials on this bow."
     )
+    if lever.surprised(tune.trials):
+        why += " This bow answers the other way round than is usual."
     return TuneAct(
         ActKind.TAP,
         one.suspect.mend,

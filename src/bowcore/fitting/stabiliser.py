@@ -181,11 +181,11 @@ def _worse_in_a_row(sets: Sequence[FloatSet], best: FloatSet) -> int:
 
 def say_bars(bars: Bars) -> str:
     """The bars in a line."""
-    front = f"{bars.front_oz:g} oz at {bars.front_in:g} in in front"
+    front = f"{bars.front_oz:g} oz in front at {bars.front_in:g} in"
     if not bars.back_in:
         return front
     swung = f", swung {bars.back_deg:g} degrees" if bars.back_deg else ""
-    return f"{front}, {bars.back_oz:g} oz at {bars.back_in:g} in behind{swung}"
+    return f"{front}, {bars.back_oz:g} oz behind at {bars.back_in:g} in{swung}"
 
 
 def say_moments(bars: Bars) -> str:

@@ -102,6 +102,7 @@ class StoredProblem(Edge):
     to_come: dict[str, Pair] = {}
     answered: Flag = False
     tried: tuple[dict[str, Whole], ...] = ()
+    on_tolerance: Flag = False
     modules: tuple[ModuleRow, ...] = ()
     quantities: tuple[Text, ...]
     adjusters: tuple[dict[str, Any], ...]
@@ -148,6 +149,7 @@ class StoredProblem(Edge):
             bend=None if self.bend is None else self.bend.bend(),
             surprising=self.surprising,
             to_come=self.to_come,
+            on_tolerance=self.on_tolerance,
             answered=self.answered,
             tried=tuple(map(Steps, self.tried)),
         )
@@ -205,6 +207,7 @@ def problem_record(problem: Problem) -> dict[str, Any]:
         "surprising": {name: float(v) for name, v in problem.surprising.items()},
         "to_come": {name: list(pair) for name, pair in problem.to_come.items()},
         "answered": problem.answered,
+        "on_tolerance": problem.on_tolerance,
         "tried": [dict(steps) for steps in problem.tried],
         "modules": [asdict(module) for module in problem.modules],
         "quantities": list(response.quantities),

@@ -94,7 +94,7 @@ class Visited:
 class Learned:
     """What is known of a bow after its history.
 
-    `takes` counts what was believed of each quantity since the last change; `odd` are the
+    `takes` counts what was believed of each quantity since the last change, `shown` is that; `odd` are the
     innovations of takes that taught nothing; `surprising` what was read once, and far from where it
     was expected; `disbelieved` the same, so far that it was not taken in at all; `visited` where the
     bow has been with these parts on.
@@ -105,6 +105,7 @@ class Learned:
     odd: list[Innovation] = field(default_factory=list)
     spent: dict[str, int] = field(default_factory=dict)
     takes: dict[str, int] = field(default_factory=dict)
+    shown: dict[str, tuple[float, ...]] = field(default_factory=dict)
     surprising: dict[str, float] = field(default_factory=dict)
     disbelieved: dict[str, float] = field(default_factory=dict)
     replaced: tuple[str, ...] = ()
@@ -136,6 +137,7 @@ class Learned:
             self.surprising[name] = value
         self.belief = self.belief.observe(name, value, sigma)
         self.takes[name] = self.takes.get(name, 0) + len(kept.takes)
+        self.shown[name] = (*self.shown.get(name, ()), *kept.takes)
         return innovation, sigma
 
     def turn(self, steps: Steps) -> None:
@@ -190,9 +192,9 @@ def learn(belief: Belief, events: Sequence[HistoryEvent]) -> Learned:
         lesson = _begun(now, event.steps) if isinstance(event, Turned) else None
         _change(now, event)
         stale = _stale(event, now.belief)
-        for kept in (now.takes, now.surprising, now.disbelieved):
+        for kept in (now.takes, now.shown, now.surprising, now.disbelieved):
             for name in stale & set(kept):
-                del kept[name]
+                kept.pop(name)
     if lesson:
         now.lessons.append(lesson)
     return now

@@ -1,6 +1,6 @@
 """The question put to the planner, and the shape of its answer."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -40,6 +40,10 @@ class TuningPolicy:
     trial_first: bool = False
     top_open: bool = False
     gap_as_was: bool = False
+
+
+TAKES_ON_IT, ON_IT_IN = 3, 1 / 256
+"""So many takes that all show the tolerance itself: it is left alone (common practice)."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +86,8 @@ class Problem:
     to_come: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     answered: bool = False
     tried: tuple[Steps, ...] = ()
+    on_tolerance: bool = False
+    """Every take of the gap shows its tolerance to the hair, three takes and more."""
 
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]
@@ -236,6 +242,14 @@ class Plan:
         return self.kind is PlanKind.CHANGE and self.best.chance < LIKELY
 
 
+def _on_tolerance(shown: Sequence[float], bands: Mapping[str, Band]) -> bool:
+    band = bands.get("stop_gap")
+    if band is None or len(shown) < TAKES_ON_IT:
+        return False
+    ends = (band.low, band.high)
+    return all(min(abs(take - end) for end in ends) < ON_IT_IN for take in shown)
+
+
 def problem_after(
     known: Learned,
     bands: Mapping[str, Band],
@@ -286,6 +300,7 @@ def problem_after(
         tried=tuple(
             one.away(known.spent) for one in known.visited if _outside(one.readings, bands)
         ),
+        on_tolerance=_on_tolerance(known.shown.get("stop_gap", ()), bands),
     )
 
 

@@ -39,8 +39,6 @@ HELPS = 0.94
 """Another take is asked for while it makes a reading at least so much surer."""
 SURE = 0.99
 """A number that is inside with this probability is not the one to read again."""
-ON_IT = 0.1
-"""A gap is on its tolerance when its best estimate is nearer to it than this share of half its band."""
 FAR_IN, PART_WAY = 0.4, 0.35
 """A gap further out is first brought to this share of itself, where half a twist does much."""
 LONG_SHOT = 0.15
@@ -153,7 +151,7 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
     if still.reaches:
         risk = COMEBACK_MINUTES * (1 - still.nearly) + HAIR_MINUTES * (1 - still.chance)
         left = not reaching or reaching[0].minutes >= risk
-        if left or _gap_on_the_tolerance(problem):
+        if left or (problem.on_tolerance and _only_the_gap_is_doubtful(problem)):
             return Plan(PlanKind.LEAVE, still)
     if not reaching:
         nearest = weighing.weigh(_nearest(found, still).steps)
@@ -166,17 +164,12 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
     return Plan(PlanKind.CHANGE, best, (*others, still))
 
 
-def _gap_on_the_tolerance(problem: Problem) -> bool:
-    """Whether nothing is doubtful but a gap that was read on its tolerance until more takes say no more: a
-    thirty-second is fine (common practice)."""
-    chances = {n: problem.bands[n].chance_inside(*problem.readings[n]) for n in problem.planned}
-    gap = chances.pop("stop_gap", None)
-    if gap is None or gap >= ACCEPTED or min(chances.values(), default=1.0) < ACCEPTED:
-        return False
-    band, value = problem.bands["stop_gap"], problem.readings["stop_gap"][0]
-    off = min(abs(value - band.low), abs(value - band.high))
-    takes = problem.takes.get("stop_gap", 0)
-    return off <= ON_IT * band.half_width and takes > 0 and not _another_helps("stop_gap", takes)
+def _only_the_gap_is_doubtful(problem: Problem) -> bool:
+    """Whether every other number is surely inside."""
+    others = (name for name in problem.planned if name != "stop_gap")
+    return all(
+        problem.bands[name].chance_inside(*problem.readings[name]) >= ACCEPTED for name in others
+    )
 
 
 def reading_to_repeat(problem: Problem, still: Option) -> str:

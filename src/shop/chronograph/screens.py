@@ -8,7 +8,7 @@ from typing import Any
 from bowcore.diagnosis.shots_file import SHOT_COLUMNS, write_shots_file
 from bowcore.diagnosis.speed_strings import SpeedString
 from bowcore.diagnosis.string_weights import WeightsActKind
-from bowcore.fitting.on_the_bow import ARROW
+from bowcore.fitting.on_the_bow import ARROW, WEIGHTS
 from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.fit_needs import arrow_too_light
@@ -54,6 +54,8 @@ def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
         "trying": trying,
         "place": _place(board, typed),
         "tried": _weights_drawn(board),
+        "keep_at": _place_to_keep(board),
+        "weights_gr": state.on_bow.of(WEIGHTS).get("each_gr"),
         "least": say_least_mass(state.facts),
         "may_take_out": last_speed(state.job) is not None,
         "stop": arrow_too_light(state.facts),
@@ -86,6 +88,12 @@ def _place(board: SpeedBoard, typed: Mapping[str, Any]) -> str:
     if "weights" in typed:
         return str(typed["weights"])
     return "" if board.weights is None else say_bare(board.weights.place_in, 8)
+
+
+def _place_to_keep(board: SpeedBoard) -> str:
+    """Where the weights stay once the trial is over, as it would be typed; "" before."""
+    act = board.weights
+    return say_bare(act.place_in, 8) if act and act.kind is WeightsActKind.STOP else ""
 
 
 def _row(one: SpeedString, before: bool = False) -> StringRow:

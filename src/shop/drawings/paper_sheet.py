@@ -2,6 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
+from math import hypot
 
 from django.utils.safestring import SafeString, mark_safe
 
@@ -10,6 +12,8 @@ from shop.drawings.svg import element, line, picture, text
 
 HALF_SHEET_IN = 3.0
 """From the middle of the sheet to its edge, in inches."""
+HEAD, LEAST_ARROW = 12.0, 14.0
+"""An arrow's head, and the shortest arrow that gets one, in pixels."""
 
 
 @dataclass(frozen=True)
@@ -108,6 +112,7 @@ def tears_so_far(groups: Sequence[Sequence[Hole]]) -> SafeString | str:
         text(size - 4, size / 2 - 6, "nock right", text_anchor="end"),
         text(size / 2 + 6, 14, "nock high"),
     ]
+    parts += _arrows([at(_centre(group)) for group in groups])
     for number, group in enumerate(groups, 1):
         newest = number == len(groups)
         for place, hole in enumerate(group):
@@ -117,3 +122,27 @@ def tears_so_far(groups: Sequence[Sequence[Hole]]) -> SafeString | str:
             if not place:
                 parts.append(text(x + 8, y - 6, str(number), class_="number"))
     return picture(int(size), int(size), "The tears so far, numbered by change", "tears", parts)
+
+
+def _centre(group: Sequence[Hole]) -> Hole:
+    """The middle of the good ones, of all where none were."""
+    counted = [one for one in group if one.good] or list(group)
+    x, y = (sum(getattr(h, name) for h in counted) / len(counted) for name in ("x_in", "y_in"))
+    return Hole(x, y)
+
+
+def _arrows(centres: Sequence[tuple[float, float]]) -> list[str]:
+    """From the middle of each group to that of the next, with a head at its end."""
+    found = []
+    for (x1, y1), (x2, y2) in pairwise(centres):
+        found.append(line(x1, y1, x2, y2, "trial"))
+        long = hypot(x2 - x1, y2 - y1)
+        if long < LEAST_ARROW:
+            continue
+        ux, uy = (x2 - x1) / long * HEAD, (y2 - y1) / long * HEAD
+        tips = (
+            f"{x2:.1f},{y2:.1f} {x2 - ux - uy / 2:.1f},{y2 - uy + ux / 2:.1f} "
+            f"{x2 - ux + uy / 2:.1f},{y2 - uy - ux / 2:.1f}"
+        )
+        found.append(element("polygon", points=tips, class_="trial"))
+    return found

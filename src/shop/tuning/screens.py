@@ -34,7 +34,7 @@ from shop.press.screens import press_screen
 from shop.tuning.forms import PLACES_TAPPED, HolesForm
 from shop.tuning.models import FlatSheet
 from shop.tuning.pages import pages_of
-from shop.tuning.selectors import flat_before, sheet_under, sheets_shot
+from shop.tuning.selectors import flat_before, places_tapped, sheet_under, sheets_shot
 
 STANDING_WORDS = {
     SuspectStanding.OPEN: "open", SuspectStanding.CLEARED: "cleared", SuspectStanding.PROVEN: "proven",
@@ -153,8 +153,9 @@ def corners_context(state: JobState, photo: Photo, typed: Mapping[str, Any]) -> 
     before = flat_before(state.job, photo.about)
     usual = USUAL_SHEET_IN if on_paper else (2 * HALF_BUTT_IN, 2 * HALF_BUTT_IN)
     wide, high = usual if before is None else (before.wide_in, before.high_in)
-    tapped = before.corners if before is not None and before.photo_id == photo.pk else []
-    places = dict(zip_longest(PLACES_TAPPED, tapped))
+    same = before is not None and before.photo_id == photo.pk
+    tapped = places_tapped(before) if before is not None and same else []
+    places = dict(zip_longest(PLACES_TAPPED, tapped[: len(PLACES_TAPPED)]))
     return {
         "photo": photo,
         "picture": photo_to_tap(

@@ -1,5 +1,7 @@
 """Questions about shots."""
 
+from typing import Any
+
 from shop.inspection.actions.keep_photo import ON_PAPER
 from shop.inspection.models import Photo
 from shop.jobs.models import Job
@@ -42,6 +44,15 @@ def sheets_shot(job: Job) -> list[FlatSheet]:
     """Photos on which shots were tapped, the newest first; the pictures themselves are not loaded."""
     rows = FlatSheet.objects.filter(job=job, shots__isnull=False).defer("jpeg").distinct()
     return list(rows.order_by("-seq", "-pk"))
+
+
+def places_tapped(sheet: FlatSheet) -> list[tuple[float, float]]:
+    """Where its corners and its middle were tapped [pixels]; none where an imported record holds none."""
+    found: Any = sheet.corners
+    try:
+        return [(float(x), float(y)) for x, y in found]
+    except (TypeError, ValueError):
+        return []
 
 
 def flat_before(job: Job, about: str) -> FlatSheet | None:
