@@ -1,5 +1,7 @@
 """The paper on the screen: shots tapped on a sheet, suspects looked at, taps into the ledger."""
 
+import re
+
 import pytest
 from django.urls import reverse
 
@@ -261,3 +263,56 @@ def test_a_tear_is_said_in_the_words_that_the_shop_has_chosen(page, script):
     post(page, "write_shot", script.job, **HOLES)
     log = page.get(reverse("log", args=[script.job.pk])).content.decode()
     assert "through paper: tip 1/2 in low, 1/4 in right" in log
+
+
+def test_a_shop_that_shoots_paper_for_a_first_look_goes_on_at_the_butt(page, script):
+    shop = Shop.current()
+    shop.paper = "first_look"
+    shop.save()
+    at_paper(script, *HIGH)
+    shown = screen(page, script)
+    assert "Paper in this shop: for a first look only" in shown and "To the butt" in shown
+    assert script.state().course.next.text.startswith("Bare shafts: shoot two bare shafts")
+    shot = {"test": "bare_shaft", "distance": "20", "impact_y": "0.1"}
+    for kind, across in (
+        ("bare", "0.1"),
+        ("fletched", "0"),
+        ("bare", "-0.1"),
+        ("fletched", "0.1"),
+    ) * 2:
+        post(page, "write_butt_shot", script.job, **shot, kind=kind, impact_x=across)
+    assert script.state().course.next.step == "hand_over"
+
+
+def test_what_is_looked_at_first_is_the_shops_choice(page, script):
+    shop = Shop.current()
+    shop.side_first = "lean"
+    shop.save()
+    at_paper(script, (-0.4, 0.0), (-0.42, 0.03))
+    assert act_of(script).suspect == "lean"
+    assert "Read the lean of both cams" in screen(page, script)
+
+
+def test_bare_shafts_that_land_apart_lead_on_without_any_paper(page, script):
+    shop = Shop.current()
+    shop.paper = "never"
+    shop.save()
+    at_paper(script)
+    shot = {"test": "bare_shaft", "distance": "20", "impact_y": "0"}
+    for kind, across in (
+        ("bare", "5"),
+        ("fletched", "0"),
+        ("bare", "5.2"),
+        ("fletched", "0.1"),
+    ) * 2:
+        post(page, "write_butt_shot", script.job, **shot, kind=kind, impact_x=across)
+    address = reverse("butt", args=[script.job.pk])
+    for _ in range(20):
+        body = page.get(address, {"test": "bare_shaft"}).content.decode()
+        found = re.search(r'name="suspect" value="(\w+)"', body)
+        if found is None:
+            break
+        looked = {"suspect": found.group(1), "test": "bare_shaft"}
+        answer = post(page, "look_at_suspect", script.job, **looked)
+        assert answer.status_code == 302 and answer.url.startswith(address)
+    assert "Read it" in body or "It is moved" in body or "Open the press for it" in body

@@ -22,6 +22,7 @@ MOST_SHOTS = 8
 MASS_SIGMA_GR = 0.3
 """A grain scale, and arrows of a set that are taken for alike: our figure."""
 LIGHTEST_GR, HEAVIEST_GR = 100.0, 1500.0
+FARTHEST_WEIGHTS_IN = 10.0
 
 
 @dataclass(frozen=True)
@@ -53,6 +54,9 @@ class SpeedShot:
         if not LIGHTEST_GR <= self.mass_gr <= HEAVIEST_GR:
             allowed = f"{LIGHTEST_GR:g} to {HEAVIEST_GR:g} grains"
             raise BadInput(f"An arrow of {self.mass_gr:g} grains?", "mass", allowed)
+        if self.weights_in is not None and not 0 < self.weights_in <= FARTHEST_WEIGHTS_IN:
+            allowed = f"up to {FARTHEST_WEIGHTS_IN:g} in from the cam"
+            raise BadInput(f"String weights at {self.weights_in:g} in?", "weights", allowed)
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.school import PaperSchool
+from bowcore.diagnosis.next_act import ActKind, TuneAct
+from bowcore.diagnosis.school import PAPER_SCHOOLS, PaperSchool
 from bowcore.diagnosis.shots import ShotTest, two_alike
 from bowcore.measurement.bands import Band
 from bowcore.workflow.butt import BUTT_TESTS, butt_result
@@ -41,6 +41,23 @@ def shooting_act(facts: Facts, bands: Mapping[str, Band]) -> ShootingAct:
     result = butt_result(last, facts, bands)
     asked = result.verdict if result.act is None else result.act.do
     return ShootingAct(f"{BUTT_TESTS[last]}: {asked[0].lower()}{asked[1:]}", last, result.done)
+
+
+def act_at_paper(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
+    """The next act on the paper's own page: nothing more once paper has shown what this shop wants of it.
+
+    Parameters
+    ----------
+    facts : Facts
+        With its shots and the shop's school.
+    bands : mapping of str to Band
+        By which readings clear a suspect.
+    """
+    act, shooting = paper_act(facts, bands), shooting_act(facts, bands)
+    if shooting.at_butt is None or act.kind in SHOTS_DONE:
+        return act
+    said = PAPER_SCHOOLS[facts.school.paper]
+    return TuneAct(ActKind.DONE, f"{shooting.do.rstrip('.')}.", f"Paper in this shop: {said}.")
 
 
 def paper_is_done(facts: Facts, bands: Mapping[str, Band]) -> bool:

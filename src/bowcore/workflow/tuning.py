@@ -150,7 +150,7 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
         if not one.mended:
             yield Evidence(one.suspect, one.found, "looked at")
             continue
-        around = before_and_after(facts, shots, one.seq)
+        around = _around(facts, shots, one.seq)
         if around is not None:
             axis = next(s.axis for s in SUSPECTS if s.key == one.suspect)
             was, now = (abs(off_in(group, axis)) for group in around)
@@ -164,6 +164,11 @@ def act_on_bare(facts: Facts, bands: Mapping[str, Band], found: BareGroups) -> T
     """The best test or move for bare shafts that land apart, as for the tear that goes with them."""
     tear = as_tear(found.off, found.distance_yd, bare_rate(facts), found.shots)
     return best_act(tune_of(facts, bands), tear)
+
+
+def _around(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Group, Group] | None:
+    """The tears just before and just after a moment, by paper or else by bare shafts."""
+    return before_and_after(facts, shots, seq) or bare_before_and_after(facts, seq)
 
 
 def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
@@ -195,7 +200,7 @@ def _trials(facts: Facts, shots: Sequence[Shot], levers: Sequence[Lever]) -> Ite
         steps = Steps({one.adjuster: one.steps for one in made if one.adjuster})
         if len(steps) != len(made):
             continue
-        around = before_and_after(facts, shots, seq) or bare_before_and_after(facts, seq)
+        around = _around(facts, shots, seq)
         lever = next((one for one in levers if one.units_in(steps)), None)
         if around is not None and lever is not None:
             yield _tried(lever, lever.units_in(steps), *around)

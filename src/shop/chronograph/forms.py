@@ -2,14 +2,12 @@
 
 from django import forms
 
-from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
+from bowcore.diagnosis.speed_strings import FARTHEST_WEIGHTS_IN, HEAVIEST_GR, LIGHTEST_GR
 from bowcore.workflow.speed_board import SPEED
 from shop.chronograph.actions import SpeedTyped
 from shop.jobs.action_view import SubmissionForm
 from shop.measurements.forms import ReadingForm
 from shop.ui.form_fields import LengthField
-
-FARTHEST_WEIGHTS_IN = 10.0
 
 
 class SpeedForm(ReadingForm):

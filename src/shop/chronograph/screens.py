@@ -36,7 +36,6 @@ def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
     )
     what = state.facts.named(SPEED)
     own = state.on_bow.of(ARROW)
-    trying = typed.get("trying") or (board.weights is not None)
     return {
         "board": board,
         "next_shot": _asked(board),
@@ -51,7 +50,6 @@ def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
             for row in arrows_of(state.job)
             if row.details.get("name") != own.get("name")
         ],
-        "trying": trying,
         "place": _place(board, typed),
         "tried": _weights_drawn(board),
         "keep_at": _place_to_keep(board),
@@ -87,7 +85,8 @@ def _place(board: SpeedBoard, typed: Mapping[str, Any]) -> str:
     """Where the weights are for the next shot, as it would be typed."""
     if "weights" in typed:
         return str(typed["weights"])
-    return "" if board.weights is None else say_bare(board.weights.place_in, 8)
+    act = board.weights
+    return say_bare(act.place_in, 8) if act and act.kind is WeightsActKind.SHOOT else ""
 
 
 def _place_to_keep(board: SpeedBoard) -> str:

@@ -117,3 +117,7 @@ class LookedAtForm(SubmissionForm):
     suspect = forms.ChoiceField(choices=[(one.key, one.name) for one in SUSPECTS])
     found = forms.BooleanField(required=False)
     mended = forms.BooleanField(required=False)
+    test = forms.ChoiceField(
+        choices=[(key.value, words) for key, words in BUTT_TESTS.items()], required=False
+    )
+    """From whose page of the butt it is posted, if from any."""

@@ -19,10 +19,10 @@ from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.shooting_in import shooting_act
+from bowcore.workflow.shooting_in import act_at_paper, shooting_act
 from bowcore.workflow.shots_between import last_change, since_last_change
 from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import SHOWN_BY_SHOTS, ladder, paper_act, readings_for, tune_of
+from bowcore.workflow.tuning import SHOWN_BY_SHOTS, ladder, readings_for, tune_of
 from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
 from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
@@ -68,7 +68,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     if state.press is not None:
         return press_screen(request, state)
     facts = state.judged
-    act, tune = paper_act(facts, state.bands), tune_of(facts, state.bands)
+    act, tune = act_at_paper(facts, state.bands), tune_of(facts, state.bands)
     rows = [
         LadderRow(one, one.suspect.key == act.suspect, _say_moved(tune, one))
         for one in ladder(facts, state.bands)
@@ -133,6 +133,9 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "how": HOW_IT_IS_SHOT[test],
         "result": result,
         "butt_steps": _say_steps(state, result.steps),
+        "is_test": result.act is not None and result.act.kind is ActKind.TEST,
+        "is_mend": result.act is not None and result.act.kind is ActKind.MEND,
+        "readings_of": _readings_of(result.act, state) if result.act else (),
         "pressed": needs_press(state, result.steps),
         "butt": butt_face(_address(under)),
         "under": under,

@@ -134,6 +134,10 @@ class LookedAtView(JobActionView):
         data = form.cleaned_data
         look_at_suspect(self.job_id, data["suspect"], data["found"], data["mended"], submission)
 
+    def done(self, form: Any) -> HttpResponse:
+        test = form.cleaned_data["test"]
+        return to_butt(self.job_id, test) if test else super().done(form)
+
 
 def butt(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:
     """Groups on a butt: what was shot, what it says, the next shot."""
@@ -143,12 +147,16 @@ def butt(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> 
     return render_job(request, state, "tuning/butt.html", context | extra, status)
 
 
+def to_butt(job_id: int, test: str) -> HttpResponse:
+    """To the butt, at one of its tests."""
+    return redirect(f"{reverse('butt', args=[job_id])}?test={test}")
+
+
 class ButtView(JobActionView):
     """Whatever is posted from the butt comes back to it."""
 
     def done(self, form: Any) -> HttpResponse:
-        address = reverse("butt", args=[self.job_id])
-        return redirect(f"{address}?test={form.cleaned_data['test']}")
+        return to_butt(self.job_id, form.cleaned_data["test"])
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
         return butt(self.request, self.job_id, status, **extra)
