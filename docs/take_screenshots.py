@@ -45,7 +45,7 @@ VIEWS = {
     "fit": "/jobs/19/fit/",
     "book": "/book/",
     "entry": "/book/1/",
-    "sets": "/jobs/sets/",
+    "speed": "/jobs/23/speed/",
 }
 
 

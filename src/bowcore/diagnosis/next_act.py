@@ -214,6 +214,8 @@ def _test(one: Suspicion) -> TuneAct:
         f"{suspect.name}: {one.chance:.0%} likely now. The test finds it {suspect.finds:.0%} of the time, "
         f"in {suspect.minutes:g} min."
     )
+    if one.findings:
+        why += " Looked at before: another look makes it surer."
     return TuneAct(
         ActKind.TEST, suspect.test, why, suspect.key, minutes=suspect.minutes, chance=one.chance
     )
@@ -224,8 +226,9 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     off = off_in(group, lever.axis)
     count = lever.count_for(off, rate)
     why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. One unit is {say_length(abs(rate.mean), 32)} on "
-        f"paper, give or take {say_length(rate.sigma, 32)}, from {rate.trials} trials on this bow."
+        f"{one.suspect.name}: {one.chance:.0%} likely now. This moves the tear by "
+        f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
+        f"by {rate.trials} trials on this bow."
     )
     if lever.surprised(tune.trials):
         why += " This bow answers the other way round than is usual."

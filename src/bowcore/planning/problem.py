@@ -176,7 +176,8 @@ class Option:
     `outside` the squared distance outside of the bands, in half widths, and `left` how many numbers
     are outside, 0 when it reaches; `presses` the press cycles it takes: limb bolts are turned and
     nock points tied without a press; `minutes` what is to be expected until the bow is done;
-    `nearly` the probability that no number ends outside by more than a hair.
+    `nearly` the probability that no number ends outside by more than a hair, and `pressed` that of `chance`
+    as far as a press decides it: how unsure the settling is left aside.
     """
 
     steps: Steps
@@ -191,6 +192,7 @@ class Option:
     presses: int = 0
     minutes: float = 0.0
     nearly: float = 1.0
+    pressed: float = 1.0
 
 
 @dataclass(frozen=True)

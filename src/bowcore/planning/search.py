@@ -149,7 +149,7 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
     found = _search(weighing)
     reaching = sorted((option for option in found if option.reaches), key=_rank)
     if still.reaches:
-        risk = COMEBACK_MINUTES * (1 - still.nearly) + HAIR_MINUTES * (1 - still.chance)
+        risk = COMEBACK_MINUTES * (1 - still.nearly) + HAIR_MINUTES * (1 - still.pressed)
         left = not reaching or reaching[0].minutes >= risk
         if left or (problem.on_tolerance and _only_the_gap_is_doubtful(problem)):
             return Plan(PlanKind.LEAVE, still)

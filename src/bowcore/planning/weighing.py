@@ -268,6 +268,7 @@ class Weighing:
         values, sigma = self._planned.after(grid), self._planned.sigma_after(grid)
         chance, minutes = self._inside(values, sigma), self._minutes(grid, values, sigma)
         nearly = self._inside(values, sigma, HAIR, settling=False)
+        now = self._inside(values, sigma, settling=False)
         keeps, settled = self._keeps(grid), values + self._come
         past = np.maximum(np.maximum(self._low - settled, settled - self._high), 0.0) / self._half
         left = (past > _SLACK / self._half).sum(axis=1)
@@ -290,6 +291,7 @@ class Weighing:
                     self._problem.presses(steps),
                     float(minutes[row]),
                     float(nearly[row]),
+                    float(now[row]),
                 )
             )
         return found
