@@ -27,9 +27,9 @@ MOST_PARTS = 3
 ACCEPTED = 0.95
 """A bow is done when every number is inside with this probability; stricter than 9 in 10, because
 the readings that look best are also the lucky ones."""
-COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 40.0
+COMEBACK_MINUTES, HAIR_MINUTES = 60.0, 25.0
 """A bow that was accepted and is outside by more than a hair comes back, one that is outside by a hair
-is a blemish that the customer may find: weighed against another press now. With these 97 of 100 simulated
+is a blemish that the customer may find: weighed against another press now. With these 95 of 100 simulated
 bows are truly inside; with 5 for a hair 92 are."""
 WORTH_A_PRESS = 0.1
 """Coming nearer by less, in squared half widths of a band, is not worth opening the press."""
