@@ -189,7 +189,7 @@ def test_the_board_says_what_the_work_cost_and_what_to_shoot_next():
     board = speed_board(now, [])
     assert len(board.now) == len(board.earlier) == 1
     assert "4.0 fps slower than before the work" in board.said[0]
-    assert board.next_shot == "The string stands: three shots within 2 ft/s."
+    assert board.next_shot == "That is a good string. Shoot another arrow, or go on."
     begun = speed_board(replace(now, takes=now.takes[:5]), [])
     assert begun.next_shot.startswith("Shoot 1 more of")
 

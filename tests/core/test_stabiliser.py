@@ -14,7 +14,7 @@ def test_moments_are_those_of_weights_on_arms():
     moment = (np.array([4.0, 10.0])[:, None] * places).sum(axis=0)
     assert (bars.forward_inoz, bars.sideways_inoz) == pytest.approx(tuple(moment))
     assert bars.balance_in == pytest.approx(moment[0] / 14)
-    assert "16 in oz forward" in say_moments(bars)
+    assert "16 inch-ounces forward" in say_moments(bars)
 
 
 @pytest.mark.parametrize(

@@ -88,7 +88,7 @@ def test_speeds_are_typed_one_after_another_by_keyboard(person, script):
     for speed in ("282", "283", "282"):
         fills(person, text=speed)
         work.does(lambda: person.types(Keys.ENTER))
-    person.sees("The string stands")
+    person.sees("That is a good string")
     for speed in ("256", "257", "256"):
         fills(person, text=speed, arrow="Heavy", mass="512")
         work.does(lambda: person.types(Keys.ENTER))

@@ -106,6 +106,9 @@ def test_what_is_no_photo_and_a_photo_of_something_else_are_refused(page, script
     wrong = SimpleUploadedFile("x.jpg", b"no picture", "image/jpeg")
     answer = post(page, "keep_sheet_photo", script.job, about=ON_PAPER, photo=wrong)
     assert answer.status_code == 422 and "not a photo" in answer.content.decode()
+    for about in (ON_PAPER, ON_BUTT):
+        shown = post(page, "keep_sheet_photo", script.job, about=about).content.decode()
+        assert "Choose a photo first" in shown and "Tap both holes" not in shown
     _, photo = photographed(page, script, "string")
     assert lay_flat(page, script, photo).status_code == 422
     post(page, "write_shot", script.job, **HOLES, sheet="99999")

@@ -148,3 +148,17 @@ def test_a_file_with_a_mistake_leaves_nothing_behind(page, script):
         answer = bring_in(page, script, good + wrong)
         assert answer.status_code == 422 and 'role="alert"' in answer.content.decode()
     assert script.state().facts.shots == () and not ArrowSpeed.objects.exists()
+
+
+def test_the_own_arrow_is_not_shot_either_if_it_is_too_light(page, script):
+    at_the_chronograph(script, OWN_ARROW | {"mass_gr": "150"})
+    before = own_speeds(script).count()
+    answer = post(page, "write_speed", script.job, text="330")
+    assert answer.status_code == 422 and "Do not shoot it" in answer.content.decode()
+    assert own_speeds(script).count() == before
+
+
+def test_without_a_file_it_says_to_choose_one(page, script):
+    at_the_chronograph(script)
+    answer = post(page, "bring_in_shots", script.job)
+    assert answer.status_code == 422 and "Choose a file first" in answer.content.decode()

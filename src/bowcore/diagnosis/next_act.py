@@ -228,7 +228,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     why = (
         f"{one.suspect.name}: {one.chance:.0%} likely now. This moves the tear by "
         f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
-        f"by {rate.trials} trials on this bow."
+        f"{_say_trials(rate.trials)}."
     )
     if lever.surprised(tune.trials):
         why += " This bow answers the other way round than is usual."
@@ -243,6 +243,13 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
         lever.minutes + SHOOT_TWO_MINUTES,
         one.chance,
     )
+
+
+def _say_trials(trials: int) -> str:
+    """What a rate rests on, in words."""
+    if not trials:
+        return "by what is usual, until this bow has shown it"
+    return f"as {trials} trial{'s' if trials > 1 else ''} on this bow showed"
 
 
 def levers_for(tune: Tune, one: Suspicion) -> list[Lever]:

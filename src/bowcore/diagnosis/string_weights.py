@@ -77,7 +77,7 @@ def next_place(strings: Sequence[SpeedString], start_in: float = USUAL_START_IN)
         raise BadInput("Where were the weights? Each string needs its place.", "weights")
     unfinished = next((one for one in strings if not one.finished), None)
     if unfinished is not None:
-        return _shoot(_place(unfinished), "Three shots within 2 ft/s are a string.")
+        return _shoot(_place(unfinished), "Three shots within 2 fps are a string.")
     if not strings:
         return _shoot(_on_grid(start_in), "Begin where they sit.")
     if len(strings) < MOST_PLACES:
@@ -156,12 +156,12 @@ def _stop(strings: Sequence[SpeedString]) -> WeightsAct:
     if not clear:
         first = _place(strings[0])
         why = (
-            f"Between the best and the worst place lie {gain:.1f} ft/s: no more than the doubt of the "
+            f"Between the best and the worst place lie {gain:.1f} fps: no more than the doubt of the "
             "strings. Leave the weights where they were."
         )
         return WeightsAct(WeightsActKind.STOP, first, why, gain, False, top)
     place = _place(best) if top is None else _on_grid(top.place_in)
-    why = f"{gain:.1f} ft/s between this place and the worst: {gain / best.mean:.1%}."
+    why = f"{gain:.1f} fps between this place and the worst: {gain / best.mean:.1%}."
     return WeightsAct(WeightsActKind.STOP, place, why, gain, True, top)
 
 

@@ -191,9 +191,9 @@ def say_bars(bars: Bars) -> str:
 def say_moments(bars: Bars) -> str:
     """The moments in a sentence."""
     way = "forward" if bars.forward_inoz >= 0 else "back"
-    side = f", {bars.sideways_inoz:.0f} in oz to the side" if bars.sideways_inoz else ""
+    side = f", {bars.sideways_inoz:.0f} to the side" if bars.sideways_inoz else ""
     ahead = "ahead of" if bars.balance_in >= 0 else "behind"
     return (
-        f"{abs(bars.forward_inoz):.0f} in oz {way}{side}; the bars balance {abs(bars.balance_in):.1f} in "
-        f"{ahead} the grip."
+        f"{abs(bars.forward_inoz):.0f} inch-ounces {way}{side}; the bars balance "
+        f"{abs(bars.balance_in):.1f} in {ahead} the grip."
     )

@@ -188,7 +188,7 @@ def _rest_asked(
         return ButtResult(test, "Leave it: the rest would move less than a tap.", why, done=True)
     if not taps:
         return ButtResult(
-            test, "Do not move the rest: something else is behind it.", f"{why} {reason}", done=True
+            test, "Do not move the rest: something else is behind it.", f"{why} {reason}"
         )
     far = say_length(abs(taps) * REST_STEP_IN, 32)
     moved = f"Move the rest {far} to the {_way(shift_in)}, then shoot it again."

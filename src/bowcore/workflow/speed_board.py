@@ -220,9 +220,9 @@ def _next_shot(plain: Sequence[SpeedString], tried: Sequence[SpeedString]) -> st
         return f"Shoot {LEAST_SHOTS} of the archer's own arrow."
     unfinished = next((one for one in reversed(plain) if not one.finished), None)
     if unfinished is None:
-        return "The string stands: three shots within 2 ft/s."
+        return "That is a good string. Shoot another arrow, or go on."
     missing = max(LEAST_SHOTS - len(unfinished.shots), 1)
-    return f"Shoot {missing} more of {_named(unfinished)}: three within 2 ft/s are a string."
+    return f"Shoot {missing} more of {_named(unfinished)}: three within 2 fps are a string."
 
 
 def _named(one: SpeedString) -> str:

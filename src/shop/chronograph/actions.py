@@ -8,7 +8,7 @@ from bowcore.errors import BadInput, Refused
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import read_entry
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.fit_needs import mass_too_light
+from bowcore.workflow.fit_needs import arrow_too_light, mass_too_light
 from bowcore.workflow.speed_board import SPEED
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.chronograph.models import ArrowSpeed
@@ -19,6 +19,7 @@ from shop.jobs.checks import (
     require_not_held,
     require_press_closed,
 )
+from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.measurements.actions.take_reading import TypedReading, append_take, take_reading
 from shop.measurements.models import Reading
@@ -62,6 +63,8 @@ def write_down_speed(
         The press is open, a hold forbids the draw, the arrow is too light, or no arrow is named yet.
     """
     if typed.is_reading:
+        if light := arrow_too_light(job_state(Job.objects.get(pk=job_id)).facts):
+            raise Refused(light)
         return take_reading(job_id, typed.reading, submission)
     with on_job(job_id, "read", submission) as event:
         state = job_state(event.job)

@@ -85,6 +85,7 @@ class KeepSheetPhotoView(JobActionView):
         return redirect(reverse("corners", args=[self.job_id, photo.pk]))
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
+        extra["photo_form"] = extra.pop("form", None)
         if self.request.POST.get("about") == ON_BUTT:
             return butt(self.request, self.job_id, status, **extra)
         return render_step(self.request, self.job_id, PaperStep.key, status, **extra)

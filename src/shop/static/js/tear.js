@@ -1,4 +1,5 @@
-// Holes on a sheet or an impact on a butt: tap them in turn, drag to refine, arrow keys for 1/16 in, page keys for the next hole.
+// Holes on a sheet or an impact on a butt: tap them in turn, drag to refine, arrow keys for 1/16 in, page keys
+// for the next hole.
 (() => {
   const step = (sheet) => +(sheet.dataset.step || 1 / 16);
   const form = () => document.getElementById("shot");
