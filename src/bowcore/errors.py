@@ -27,6 +27,31 @@ class BadInput(BowcoreError):
         self.allowed = allowed
 
 
+def require_within(name: str, value: float, limits: tuple[float, float], unit: str) -> None:
+    """Refuse a number that nothing of its kind has.
+
+    Parameters
+    ----------
+    name : str
+        What it is, as it is said on the screen.
+    value : float
+        The number.
+    limits : pair of float
+        The least and the most that there is.
+    unit : str
+        Of all three.
+
+    Raises
+    ------
+    BadInput
+        It is outside of the limits, or not a number.
+    """
+    least, most = limits
+    if not least <= value <= most:
+        allowed = f"{least:g} to {most:g} {unit}"
+        raise BadInput(f"{name}: {value:g} {unit}?", name.lower(), allowed)
+
+
 class Unreadable(BadInput):
     """Typed text that was not understood; `raw` keeps it."""
 

@@ -48,7 +48,7 @@ def test_paper_is_shot_from_three_yards_where_nobody_says():
         ("test,x_in,y_in,called\npaper,0,0,fine\n", "called: 'fine'"),
         ("test,x_in,y_in\nfrench,0,0\n", "distance_yd"),
         ("test,x_in,y_in\npaper,900,0\n", "not on the sheet"),
-        ("test,speed_fps,mass_gr\nchronograph,9000,400\n", "Line 2: 9000 fps"),
+        ("test,speed_fps,mass_gr\nchronograph,9000,400\n", "Line 2: Speed: 9000 fps"),
         ("test,speed_fps\nchronograph,281\n", "mass_gr"),
         ("test,x_in,y_in\n" + "paper,0,0\n" * 501, "More shots"),
     ],

@@ -96,6 +96,9 @@ def test_a_set_is_sorted_and_labelled(page, script):
         "Shoot together: 2, 3, 5, 6, 7, 8" in shown or "Shoot together: 2, 3, 4, 5, 6, 7" in shown
     )
     assert "Broken, not to be shot" in shown
+    post(page, "write_set", script.job, **rows(name="Old six"))
+    both = page_of(page, script, "arrow_set")
+    assert "?name=Spring%20dozen" in both and "?name=Old%20six" in both
     label = page_of(page, script, "set_label", name="Spring dozen")
     assert "Spring dozen" in label and "400.3" in label
     assert (
@@ -107,7 +110,10 @@ def test_a_set_with_a_mistake_says_which_and_keeps_nothing(page, script):
     checked_in(script)
     twice = rows() | {"arrows-1-number": "1"}
     for wrong in (twice, rows((400.0,)), rows(name=""), rows((5.0, 400.0)), {"name": "x"}):
-        assert post(page, "write_set", script.job, **wrong).status_code == 422
+        answer = post(page, "write_set", script.job, **wrong)
+        assert answer.status_code == 422
+        if "arrows-1-mass" in wrong:
+            assert f'value="{wrong["arrows-1-mass"]}"' in answer.content.decode()
     assert not ArrowSet.objects.exists()
 
 

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from bowcore.errors import BadInput
+from bowcore.errors import BadInput, require_within
 
 PIXELS = 600
 """Side of the flat picture."""
@@ -36,10 +36,8 @@ class TappedCorners:
         BadInput
             The corners cross or fall together, or nobody shoots at anything of that size.
         """
-        for name, side in (("width", self.wide_in), ("height", self.high_in)):
-            if not LEAST_SIDE_IN <= side <= MOST_SIDE_IN:
-                allowed = f"{LEAST_SIDE_IN:g} to {MOST_SIDE_IN:g} in"
-                raise BadInput(f"A {name} of {side:g} in?", name, allowed)
+        for name, side in (("Width", self.wide_in), ("Height", self.high_in)):
+            require_within(name, side, (LEAST_SIDE_IN, MOST_SIDE_IN), "in")
         turns = [
             _turn(*(self.corners[(at + n) % 4] for n in range(3)))
             for at in range(len(self.corners))

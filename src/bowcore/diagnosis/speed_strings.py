@@ -10,7 +10,7 @@ from math import hypot, isfinite, sqrt
 
 from bowcore.diagnosis.lines import CLEAR_SIGMAS
 from bowcore.diagnosis.speed import virtual_mass_gr
-from bowcore.errors import BadInput
+from bowcore.errors import BadInput, require_within
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.precision import Precision
@@ -48,15 +48,10 @@ class SpeedShot:
         BadInput
             A speed or a mass outside of what arrows have.
         """
-        low, high = quantity("arrow_speed").limits
-        if not low <= self.fps <= high:
-            raise BadInput(f"{self.fps:g} fps?", "speed", f"{low:g} to {high:g} fps")
-        if not LIGHTEST_GR <= self.mass_gr <= HEAVIEST_GR:
-            allowed = f"{LIGHTEST_GR:g} to {HEAVIEST_GR:g} grains"
-            raise BadInput(f"An arrow of {self.mass_gr:g} grains?", "mass", allowed)
-        if self.weights_in is not None and not 0 < self.weights_in <= FARTHEST_WEIGHTS_IN:
-            allowed = f"up to {FARTHEST_WEIGHTS_IN:g} in from the cam"
-            raise BadInput(f"String weights at {self.weights_in:g} in?", "weights", allowed)
+        require_within("Speed", self.fps, quantity("arrow_speed").limits, "fps")
+        require_within("Mass", self.mass_gr, (LIGHTEST_GR, HEAVIEST_GR), "grains")
+        if self.weights_in is not None:
+            require_within("String weights", self.weights_in, (0, FARTHEST_WEIGHTS_IN), "in")
 
 
 @dataclass(frozen=True)

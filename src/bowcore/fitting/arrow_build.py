@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from math import hypot, sqrt
 
-from bowcore.errors import BadInput
+from bowcore.errors import BadInput, require_within
 
 THROAT_TO_DRAW_LENGTH_IN = 1.75
 """Draw length is measured to the throat plus this (the trade's own standard, from memory)."""
@@ -56,16 +56,13 @@ class ArrowParts:
         BadInput
             A figure outside of what parts have.
         """
-        for name, value, least, most, unit in (
-            ("length", self.length_in, 15, 40, "in"), ("shaft", self.shaft_gr_per_in, 3, 20, "gr an inch"),
-            ("point", self.point_gr, 20, 400, "gr"), ("insert", self.insert_gr, 0, 300, "gr"),
-            ("nock", self.nock_gr, 0, 60, "gr"), ("fletching", self.fletching_gr, 0, 100, "gr"),
-            ("wrap", self.wrap_gr, 0, 60, "gr"),
-        ):  # fmt: skip
-            if not least <= value <= most:
-                raise BadInput(
-                    f"{name.capitalize()}: {value:g} {unit}?", name, f"{least:g} to {most:g} {unit}"
-                )
+        require_within("Length", self.length_in, (15, 40), "in")
+        require_within("Bare shaft", self.shaft_gr_per_in, (3, 20), "gr an inch")
+        require_within("Point", self.point_gr, (20, 400), "gr")
+        require_within("Insert", self.insert_gr, (0, 300), "gr")
+        require_within("Nock", self.nock_gr, (0, 60), "gr")
+        require_within("Fletching", self.fletching_gr, (0, 100), "gr")
+        require_within("Wrap", self.wrap_gr, (0, 60), "gr")
 
     @property
     def mass_gr(self) -> float:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import cos, radians, sin
 
-from bowcore.errors import BadInput
+from bowcore.errors import BadInput, require_within
 
 STEP_OZ, STEP_DEG = 1.0, 10.0
 MOST_OZ, LONGEST_BAR_IN, WIDEST_DEG = 40.0, 40.0, 80.0
@@ -48,15 +48,11 @@ class Bars:
         BadInput
             A length, a mass or an angle outside of what bars have.
         """
-        for name, value, most, unit in (
-            ("front bar", self.front_in, LONGEST_BAR_IN, "in"), ("front", self.front_oz, MOST_OZ, "oz"),
-            ("back bar", self.back_in, LONGEST_BAR_IN, "in"), ("back", self.back_oz, MOST_OZ, "oz"),
-            ("swing", self.back_deg, WIDEST_DEG, "degrees"),
-        ):  # fmt: skip
-            if not 0 <= value <= most:
-                raise BadInput(
-                    f"{name.capitalize()}: {value:g} {unit}?", name, f"0 to {most:g} {unit}"
-                )
+        require_within("Front bar", self.front_in, (0, LONGEST_BAR_IN), "in")
+        require_within("Weight in front", self.front_oz, (0, MOST_OZ), "oz")
+        require_within("Back bar", self.back_in, (0, LONGEST_BAR_IN), "in")
+        require_within("Weight behind", self.back_oz, (0, MOST_OZ), "oz")
+        require_within("Back bar swung out", self.back_deg, (0, WIDEST_DEG), "degrees")
 
     @property
     def forward_inoz(self) -> float:

@@ -21,6 +21,14 @@ CARBON_WORDS = {
     CarbonState.NOT_YET: "not flexed yet", CarbonState.SOUND: "sound", CarbonState.CREAKS: "creaks",
 }  # fmt: skip
 LEAST_GR, MOST_GR = 50.0, 1500.0
+PARTS_ASKED = (
+    ("draw_length", "Draw length", "in"), ("rest_ahead", "Rest ahead of the throat", "in, − behind it"),
+    ("clearance", "Shaft ahead of the rest at full draw", "in"),
+    ("length", "Length, if it is cut already", "in"), ("shaft_gr_per_in", "Bare shaft", "gr an inch"),
+    ("shaft_in", "Shaft's diameter", "in"), ("point", "Point", "gr"), ("insert", "Insert", "gr"),
+    ("nock", "Nock", "gr"), ("fletching", "Fletching", "gr"), ("wrap", "Wrap", "gr"),
+)  # fmt: skip
+"""Field, label, unit."""
 
 
 def _grains(required: bool = False) -> forms.FloatField:
@@ -40,6 +48,11 @@ class PartsForm(forms.Form):
     shaft_gr_per_in = forms.FloatField(min_value=0, max_value=30)
     point = _grains(required=True)
     insert, nock, fletching, wrap = _grains(), _grains(), _grains(), _grains()
+
+    def __init__(self, *args: Any, **options: Any):
+        super().__init__(*args, **options)
+        for name, label, _ in PARTS_ASKED:
+            self.fields[name].label = label
 
     def cut_in(self) -> float | None:
         """Where it is cut by the draw length; None while that is not known. [in]"""

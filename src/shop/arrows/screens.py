@@ -1,32 +1,26 @@
 """What the screens of arrows show."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Any
 
 from bowcore.errors import BadInput
-from bowcore.fitting.arrow_build import LEAST_CLEARANCE_IN, SetArrow, sort_set
+from bowcore.fitting.arrow_build import LEAST_CLEARANCE_IN, CarbonState, SetArrow, sort_set
 from bowcore.fitting.on_the_bow import ARROW, thing
 from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.arrow_plan import plan_arrow, read_value, say_set
 from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.speed_board import say_least_mass
-from shop.arrows.forms import CARBON_WORDS, PartsForm
+from shop.arrows.forms import CARBON_WORDS, PARTS_ASKED, PartsForm, SetForm
 from shop.arrows.selectors import arrow_sets_of, arrows_in
 from shop.chronograph.selectors import speeds_of
+from shop.jobs.forms import MOST_FORM_ROWS
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.tuning.pages import pages_of
 
 ROWS_IN_A_SET = 12
-PARTS_ASKED = (
-    ("draw_length", "Draw length", "in"), ("rest_ahead", "Rest ahead of the throat", "in, − behind it"),
-    ("clearance", "Shaft ahead of the rest at full draw", "in"),
-    ("length", "Length, if it is cut already", "in"), ("shaft_gr_per_in", "Bare shaft", "gr an inch"),
-    ("shaft_in", "Shaft's diameter", "in"), ("point", "Point", "gr"), ("insert", "Insert", "gr"),
-    ("nock", "Nock", "gr"), ("fletching", "Fletching", "gr"), ("wrap", "Wrap", "gr"),
-)  # fmt: skip
 _SAME_AS_DETAIL = {"shaft_in": "shaft_in", "point": "point_gr"}
 
 
@@ -42,14 +36,13 @@ class PartField:
 
 @dataclass(frozen=True)
 class SetRow:
-    """An arrow of a set as it is shown: in the set, left out, or broken."""
+    """A row of a set as it is typed, and whether its arrow is one of the chosen."""
 
-    arrow: SetArrow
-    chosen: bool
-
-    @property
-    def carbon(self) -> str:
-        return CARBON_WORDS[self.arrow.carbon]
+    number: str
+    mass: str = ""
+    spine: str = ""
+    carbon: str = CarbonState.NOT_YET.value
+    chosen: bool = False
 
 
 def arrow_context(state: JobState, typed: Mapping[str, Any]) -> Context:
@@ -117,14 +110,37 @@ def set_context(state: JobState, typed: Mapping[str, Any]) -> Context:
     found = sort_set(arrows) if arrows else None
     best = set(found.best) if found else set()
     return {
-        "set_name": name,
+        "set_name": typed.get("name", name),
         "sets": [one.name for one in sets],
-        "rows": [SetRow(one, one in best) for one in arrows],
-        "blank": range(len(arrows), max(ROWS_IN_A_SET, len(arrows))),
-        "row_total": max(ROWS_IN_A_SET, len(arrows)),
+        "rows": _rows_typed(typed) or _rows_known(arrows, best),
         "carbon": [(one.value, words) for one, words in CARBON_WORDS.items()],
         "said": say_set(found) if found else [],
         "best": found.best if found else (),
         "caution": cautions.AT_THE_SHAFT,
         "pages": pages_of(state),
     }
+
+
+def _rows_known(arrows: Sequence[SetArrow], best: Set[SetArrow]) -> list[SetRow]:
+    """Every arrow that was weighed, and empty rows up to a dozen."""
+    known = [
+        SetRow(
+            one.number,
+            f"{one.mass_gr:g}",
+            f"{one.spine:g}" if one.spine else "",
+            one.carbon.value,
+            one in best,
+        )
+        for one in arrows
+    ]
+    return [*known, *(SetRow(str(n + 1)) for n in range(len(known), ROWS_IN_A_SET))]
+
+
+def _rows_typed(typed: Mapping[str, Any]) -> list[SetRow]:
+    """Rows as they were posted and refused; none where nothing was posted."""
+    names = ("number", "mass", "spine", "carbon")
+    found: list[SetRow] = []
+    while f"{SetForm.prefix_of_rows}-{len(found)}-mass" in typed and len(found) < MOST_FORM_ROWS:
+        place = f"{SetForm.prefix_of_rows}-{len(found)}"
+        found.append(SetRow(**{name: typed.get(f"{place}-{name}", "") for name in names}))
+    return found
