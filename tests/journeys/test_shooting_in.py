@@ -30,6 +30,7 @@ def at(person, script, page):
 def taps(person, wide, *places):
     """Tap places on the sheet that is open, right and up from its middle; it is so wide in their unit."""
     sheet = person.find("[data-sheet]")
+    person.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", sheet)
     scale = sheet.rect["width"] / wide
     for right, up in places:
         ActionChains(person.driver).move_to_element_with_offset(
@@ -76,6 +77,8 @@ def test_a_photo_is_laid_flat_and_its_tear_is_tapped(person, script, tmp_path):
     person.axe()
     work.does(lambda: person.touches(words="Lay it flat"))
     sheet = FlatSheet.objects.get()
+    off = [tap - corner for tap, corner in zip(sheet.corners[0], (120, 80), strict=True)]
+    assert max(map(abs, off)) < 8, off  # the first tap lands where the finger is
     person.wait(lambda d: person.find(".paper-sheet image"), words="the photo")
     taps(person, 6, (0, 0), (-0.25, 0.5))
     work.does(lambda: person.touches(words="Save the shot"))

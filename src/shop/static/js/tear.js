@@ -32,7 +32,7 @@
     const sheet = event.target.closest?.("[data-sheet]");
     if (!sheet || !form()) return;
     event.preventDefault();
-    sheet.focus();
+    sheet.focus({preventScroll: true});
     const placed = holes(sheet);
     const touched = placed.indexOf(event.target.closest("[data-hole].placed"));
     const missing = placed.findIndex((one) => !one.classList.contains("placed"));
