@@ -1,16 +1,18 @@
 """From the first tear to a clean one, on simulated archers with one hidden cause each: shots, changes, and
 whether the cause was named.
 
-    python bench/tune_loop.py [cases a cause] [other]
+    python bench/tune_loop.py [cases a cause] [other] [two]
 
 Beside the engine: the trade's ladder, every suspect in its order, two shots after each, and a habit, the rest
-first. "other" takes a second simulator with other insides. Figures are counts in one run.
+first. "other" takes a second simulator with other insides, "two" gives every archer two causes in one way.
+Figures are counts in one run.
 """
 
 import statistics
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import combinations
 from math import hypot
 from pathlib import Path
 
@@ -20,9 +22,9 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src")]
 
 from bowcore.adjusters.steps import Steps  # noqa: E402
-from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in  # noqa: E402
+from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in, sigma_in  # noqa: E402
 from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
-from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, suspects_of  # noqa: E402
+from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, mending, suspects_of  # noqa: E402
 from bowcore.diagnosis.tear_response import TriedStep, tap_lever, tap_levers, yoke_lever  # noqa: E402
 from bowcore.diagnosis.tears import CLEAN_IN  # noqa: E402
 from bowcore.simulation.simulated_archer import (  # noqa: E402
@@ -44,7 +46,7 @@ class Session:
     groups: list[list[Shot]] = field(default_factory=lambda: [[]])
     findings: list[Evidence] = field(default_factory=list)
     trials: list[TriedStep] = field(default_factory=list)
-    named: str = ""
+    named: list[str] = field(default_factory=list)
     stated: list[tuple[float, bool]] = field(default_factory=list)
     shots: int = 0
     changes: int = 0
@@ -73,21 +75,27 @@ class Session:
         self.groups.append([])
 
     def mend(self, suspect: str) -> None:
-        self.named = suspect
+        self.named.append(suspect)
         self.minutes += 5
         self.archer.mends(suspect)
         self.changed()
 
     def tap(self, steps: Steps, suspect: str) -> None:
-        self.named = suspect
+        self.named.append(suspect)
         self.minutes += 3
-        self.archer.taps(steps)
+        self.archer.turns(steps)
         self.changed()
 
     @property
     def tear(self) -> tuple[float, float]:
         group = group_of(self.groups[-1])
         return group.x_in, group.y_in
+
+    @property
+    def named_right(self) -> bool:
+        """Whether every cause was named, and the last thing that was mended was one of them."""
+        causes = self.archer.causes
+        return causes <= set(self.named) and self.named[-1] in causes
 
     @property
     def clean(self) -> bool:
@@ -113,7 +121,7 @@ def by_engine(session: Session) -> None:
             session.test(act.suspect)
             continue
         before, made = group_of(session.groups[-1]), act
-        session.stated.append((act.chance, act.suspect == session.archer.cause))
+        session.stated.append((act.chance, act.suspect in session.archer.causes))
         if act.kind is ActKind.TAP:
             session.tap(act.steps, act.suspect)
         else:
@@ -129,7 +137,8 @@ def _learn(session: Session, act: TuneAct, before: Group) -> None:
         sigma = hypot(before.sigma_x, after.sigma_x)
         session.trials.append(TriedStep(lever.key, lever.units_in(act.steps), was, now, sigma))
     else:
-        session.findings.append(Evidence(act.suspect, abs(now) < abs(was) / 2, mended=True))
+        sigma = hypot(sigma_in(before, axis), sigma_in(after, axis))
+        session.findings.append(Evidence(act.suspect, mended=mending(was, now, sigma)))
 
 
 def by_ladder(session: Session) -> None:
@@ -197,20 +206,27 @@ def main() -> int:
     print("|" + " --- |" * 9)
     for who, way in WAYS.items():
         done = []
-        for cause in SUSPECTS:
+        for causes in hidden_causes("two" in sys.argv):
             for seed in range(cases):
-                session = Session(simulated_archer(cause.key, seed, world))
+                session = Session(simulated_archer(causes, seed, world))
                 way(session)
                 done.append(session)
         print(f"| {who} | {' | '.join(_figures(done))} |", flush=True)
     return 0
 
 
+def hidden_causes(two: bool) -> list[tuple[str, ...]]:
+    """Every suspect alone, or each two that tear the same way."""
+    if not two:
+        return [(one.key,) for one in SUSPECTS]
+    return [pair for axis in Axis for pair in combinations([s.key for s in suspects_of(axis)], 2)]
+
+
 def _figures(done: list[Session]) -> list[str]:
     pairs = [[getattr(one, name) for one in done] for name in ("shots", "changes", "minutes")]
     counts = [f"{statistics.median(x):g} / {np.percentile(x, 90):g}" for x in pairs]
     clean = sum(one.archer.truly_clean for one in done) / len(done)
-    named = sum(one.named == one.archer.cause for one in done) / len(done)
+    named = sum(one.named_right for one in done) / len(done)
     hidden = sum(one.archer.hides_its_cause for one in done) / len(done)
     named_so = [one for session in done for one in session.stated]
     stated = (
@@ -218,7 +234,7 @@ def _figures(done: list[Session]) -> list[str]:
         if named_so
         else "-"
     )
-    leaning = [one for one in done if one.archer.cause == "lean"]
+    leaning = [one for one in done if "lean" in one.archer.causes]
     by_rest = sum(one.archer.hides_its_cause for one in leaning) / len(leaning)
     shares = [f"{share:.0%}" for share in (clean, named, hidden, by_rest)]
     return [*counts, *shares, stated]

@@ -8,11 +8,11 @@ from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.diagnosis.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
 from bowcore.diagnosis.suspects import (
     Axis,
+    Causes,
     Evidence,
     SuspectStanding,
     Suspicion,
-    learned_bits,
-    suspicions,
+    possible_causes,
 )
 from bowcore.diagnosis.tear_response import Lever, TriedStep, tap_levers
 from bowcore.diagnosis.tears import CLEAN_IN
@@ -108,6 +108,11 @@ def off_in(group: Group, axis: Axis) -> float:
     return group.y_in if axis is Axis.UP else group.x_in
 
 
+def sigma_in(group: Group, axis: Axis) -> float:
+    """Doubt of the tear in one axis. [in]"""
+    return group.sigma_y if axis is Axis.UP else group.sigma_x
+
+
 def next_act(tune: Tune) -> TuneAct:
     """What to do now.
 
@@ -156,9 +161,10 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     group : Group
         The tear, from shots through paper or from bare shafts.
     """
-    known = suspicions(worst_axis(group), tune.findings, tune.shares)
+    causes = possible_causes(worst_axis(group), tune.findings, tune.shares)
+    known = causes.suspicions
     likeliest = max(known, key=lambda one: one.chance)
-    tests = sorted(_tests(known, tune), key=lambda one: (not one.first, -one.worth))
+    tests = sorted(_tests(causes, tune), key=lambda one: (not one.first, -one.worth))
     nearer = _nearer_first(tune, likeliest, known, off_in(group, likeliest.suspect.axis))
     if nearer is not None:
         act = _mend(tune, group, nearer) if nearer.found_once else _test(nearer)
@@ -195,12 +201,12 @@ def _with_others(act: TuneAct, others: Sequence[TuneAct]) -> TuneAct:
     return replace(act, others=tuple(one.do for one in others))
 
 
-def _tests(known: Sequence[Suspicion], tune: Tune) -> list[_Candidate]:
+def _tests(causes: Causes, tune: Tune) -> list[_Candidate]:
     """Every test that is worth making, with the bits that a minute of it promises."""
     found = []
-    for one in known:
+    for one in causes.suspicions:
         made = sum(not finding.mended for finding in one.findings)
-        bits = learned_bits(known, one.suspect)
+        bits = causes.learned_bits(one.suspect)
         again = one.suspect.key not in tune.known_by_reading
         if again and made < MOST_TESTS and bits > LEAST_BITS:
             first = one.suspect.key in tune.preferred and not one.findings

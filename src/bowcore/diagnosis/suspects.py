@@ -1,12 +1,14 @@
 """What may be behind a tear, how each suspect is cleared, and how likely each is after what was found.
 
 Order and tests are common practice with no published source; the shares are our figures, to be replaced by
-what the shop's own bows show. One suspect is taken to be behind a tear in one axis.
+what the shop's own bows show. One suspect is behind a tear in one axis, or two are.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,11 +38,8 @@ class SuspectStanding(StrEnum):
 
 PROVEN_AT, CLEARED_AT = 0.9, 0.03
 """Probabilities at which a suspect is named and at which it is let go: our figures."""
-MENDED_HELPS, HELPED_ANYWAY = 0.95, 0.05
-"""Chance that the tear is gone once its cause was mended, and that it is gone though something else was: our
-figures."""
-
-
+TWO_AT_ONCE = 0.15
+"""Share of tears with two causes in one way: our figure."""
 PRIOR_BOWS = 10
 """How many bows our shares are worth against those of a model: our figure."""
 
@@ -144,20 +143,53 @@ class LookedAt:
     mended: bool = False
 
 
+class Mending(StrEnum):
+    """What became of a tear when one suspect was mended."""
+
+    GONE = "gone"
+    PARTLY = "partly"
+    IN_VAIN = "in_vain"
+
+
+MENDING_SHOWS: Mapping[str, Mapping[Mending, float]] = {
+    "alone": {Mending.GONE: 0.85, Mending.PARTLY: 0.10, Mending.IN_VAIN: 0.05},
+    "with another": {Mending.GONE: 0.05, Mending.PARTLY: 0.85, Mending.IN_VAIN: 0.10},
+    "not behind it": {Mending.GONE: 0.03, Mending.PARTLY: 0.05, Mending.IN_VAIN: 0.92},
+}
+"""How likely each is where the suspect that was mended was behind the tear alone, or with another one, or was
+not: our figures."""
+MOVED_IN, MOVED_SIGMAS = 1 / 8, 2.0
+"""A tear has changed when it is farther from where it was than an eighth and than two of its errors. [in]"""
+
+
+def mending(was_in: float, now_in: float, sigma_in: float) -> Mending:
+    """What became of a tear when one suspect was mended.
+
+    Parameters
+    ----------
+    was_in, now_in : float
+        The tear in one axis before and after. [in]
+    sigma_in : float
+        Doubt of the difference. [in]
+    """
+    if abs(now_in - was_in) < max(MOVED_IN, MOVED_SIGMAS * sigma_in):
+        return Mending.IN_VAIN
+    return Mending.GONE if abs(now_in) < max(MOVED_IN, abs(was_in) / 4) else Mending.PARTLY
+
+
 @dataclass(frozen=True)
 class Evidence:
-    """What a suspect's test showed, in words: it was found, or it was not. With `mended` it was mended, and
-    the tear went away, or it did not."""
+    """What a suspect's test showed, in words: it was found, or it was not; or what mending it did."""
 
     suspect: str
-    found: bool
+    found: bool = False
     words: str = ""
-    mended: bool = False
+    mended: Mending | None = None
 
 
 @dataclass(frozen=True)
 class Suspicion:
-    """A suspect with its probability now, and what speaks for or against it."""
+    """A suspect with the chance that it is still behind the tear, and what speaks for or against it."""
 
     suspect: TearSuspect
     chance: float
@@ -171,84 +203,126 @@ class Suspicion:
 
     @property
     def standing(self) -> SuspectStanding:
-        found = [one.found for one in self.findings]
         if self.chance >= PROVEN_AT:
             return SuspectStanding.PROVEN
+        known = bool(self.findings)
         return (
-            SuspectStanding.CLEARED if self.chance <= CLEARED_AT and found else SuspectStanding.OPEN
+            SuspectStanding.CLEARED if self.chance <= CLEARED_AT and known else SuspectStanding.OPEN
         )
 
 
-def suspicions(
+@dataclass(frozen=True)
+class Causes:
+    """Everything that may be behind a tear in one axis, one suspect or two, with the chance of each.
+
+    `behind` are the sets of suspects that may still be behind it; `chances` add up to one.
+    """
+
+    axis: Axis
+    behind: tuple[frozenset[str], ...]
+    chances: NDArray[np.float64]
+    findings: tuple[Evidence, ...] = ()
+
+    def chance(self, key: str) -> float:
+        """That a suspect is still behind it, alone or with another one."""
+        return float(self.chances[self._with(key)].sum())
+
+    def _with(self, key: str) -> NDArray[np.bool_]:
+        return np.array([key in one for one in self.behind])
+
+    @cached_property
+    def suspicions(self) -> list[Suspicion]:
+        """Every suspect of the axis in the order of practice; with two at once chances exceed one."""
+        return [
+            Suspicion(one, self.chance(one.key), tuple(f for f in self.findings if f.suspect == one.key))
+            for one in suspects_of(self.axis)
+        ]  # fmt: skip
+
+    def learned_bits(self, suspect: TearSuspect) -> float:
+        """How much one more test of a suspect is expected to say: doubt now less doubt then. [bit]"""
+        is_it = self._with(suspect.key)
+        then = 0.0
+        for found in (True, False):
+            finding = Evidence(suspect.key, found)
+            shows = np.where(is_it, chance_found(finding, True), chance_found(finding, False))
+            weights = self.chances * shows
+            then += float(weights.sum()) * _bits(weights / weights.sum())
+        return _bits(self.chances) - then
+
+
+def possible_causes(
     axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}
-) -> list[Suspicion]:
-    """How likely each suspect of an axis is, in the order of practice.
+) -> Causes:
+    """What may be behind a tear, and how likely that is.
 
     Parameters
     ----------
     axis : Axis
         The way of the tear.
     findings : iterable of Evidence
-        Results of tests; those of the other axis are passed over.
+        Results of tests and of mending, in their order; those of the other axis are passed over.
     shares : mapping of str to int
         How often each was behind such a tear on other bows of the model.
 
     Returns
     -------
-    list of Suspicion
-        Their chances add up to one: Bayes' rule for tests that err independently.
+    Causes
+        By Bayes' rule for tests that err independently.
     """
-    known, found = suspects_of(axis), list(findings)
-    weights = [_prior(one, shares) * _likelihood(one, found, known) for one in known]
-    total = sum(weights)
-    return [
-        Suspicion(one, weight / total, tuple(f for f in found if f.suspect == one.key))
-        for one, weight in zip(known, weights, strict=True)
-    ]
+    known = suspects_of(axis)
+    keys = {one.key for one in known}
+    found = tuple(one for one in findings if one.suspect in keys)
+    weights, left = [], []
+    for behind, weight in _beforehand(known, shares):
+        for finding in found:
+            weight *= _shows(behind, finding)
+            behind = _left_after(behind, finding)
+        weights.append(weight)
+        left.append(behind)
+    chances = np.array(weights)
+    return Causes(axis, tuple(left), chances / chances.sum(), found)
 
 
-def _prior(one: TearSuspect, shares: Mapping[str, int]) -> float:
-    """Our share, worth so many bows, and what the model's bows have shown (Dirichlet)."""
-    return PRIOR_BOWS * one.prior + shares.get(one.key, 0)
+def suspicions(
+    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}
+) -> list[Suspicion]:
+    """How likely each suspect of an axis is, in the order of practice; see `possible_causes`."""
+    return possible_causes(axis, findings, shares).suspicions
 
 
-def _likelihood(
-    cause: TearSuspect, findings: Sequence[Evidence], known: Sequence[TearSuspect]
-) -> float:
-    """Of everything that was found, if this were the cause."""
-    keys = {one.key: one for one in known}
-    likely = 1.0
-    for finding in findings:
-        tested = keys.get(finding.suspect)
-        if tested is None:
-            continue
-        likely *= chance_of(finding, cause is tested)
-    return likely
+def _beforehand(
+    known: Sequence[TearSuspect], shares: Mapping[str, int]
+) -> Iterable[tuple[frozenset[str], float]]:
+    """Each suspect alone, and each two together as often as their shares say."""
+    weights = np.array([PRIOR_BOWS * one.prior + shares.get(one.key, 0) for one in known])
+    share = weights / weights.sum()
+    for one, alone in zip(known, share, strict=True):
+        yield frozenset({one.key}), (1 - TWO_AT_ONCE) * float(alone)
+    together = 1 - float((share**2).sum())
+    for (a, first), (b, second) in combinations(zip(known, share, strict=True), 2):
+        yield frozenset({a.key, b.key}), TWO_AT_ONCE * 2 * float(first * second) / together
 
 
-def chance_of(finding: Evidence, is_cause: bool) -> float:
-    """How likely a finding is if its suspect is the cause, or is not."""
+def _shows(behind: frozenset[str], finding: Evidence) -> float:
+    """How likely a finding is if these are behind the tear."""
+    is_cause = finding.suspect in behind
+    if finding.mended is None:
+        return chance_found(finding, is_cause)
+    alone = "alone" if len(behind) == 1 else "with another"
+    return MENDING_SHOWS[alone if is_cause else "not behind it"][finding.mended]
+
+
+def _left_after(behind: frozenset[str], finding: Evidence) -> frozenset[str]:
+    """What is left once one of two was mended with effect; one alone that was is still there in part."""
+    effect = finding.mended in (Mending.GONE, Mending.PARTLY)
+    return behind - {finding.suspect} if effect and len(behind) > 1 else behind
+
+
+def chance_found(finding: Evidence, is_cause: bool) -> float:
+    """How likely the result of a test is if its suspect is behind the tear, or is not."""
     tested = BY_KEY[finding.suspect]
-    if finding.mended:
-        shows = MENDED_HELPS if is_cause else HELPED_ANYWAY
-    else:
-        shows = tested.finds if is_cause else tested.false_alarm
+    shows = tested.finds if is_cause else tested.false_alarm
     return shows if finding.found else 1 - shows
-
-
-def learned_bits(known: Sequence[Suspicion], suspect: TearSuspect) -> float:
-    """How much one more test of a suspect is expected to say: uncertainty now less uncertainty then.
-
-    In bits.
-    """
-    now = np.array([one.chance for one in known])
-    is_it = np.array([one.suspect is suspect for one in known])
-    then = 0.0
-    for found in (True, False):
-        shows = [chance_of(Evidence(suspect.key, found), bool(cause)) for cause in is_it]
-        weights = now * np.array(shows)
-        then += float(weights.sum()) * _bits(weights / weights.sum())
-    return _bits(now) - then
 
 
 def _bits(chances: NDArray[np.float64]) -> float:

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN
 from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
+from bowcore.diagnosis.suspects import Mending
 from bowcore.diagnosis.tears import SHEET_IN
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole
 
@@ -86,11 +87,11 @@ class LineAnswer(Edge):
 
 
 class EvidenceShape(Edge):
-    """A suspect's test: found or not; with `mended` it was mended, and the tear went away or not."""
+    """A suspect's test: found or not; or what became of the tear when it was mended."""
 
     suspect: Text
-    found: Flag
-    mended: Flag = False
+    found: Flag = False
+    mended: Annotated[Mending, Field(strict=False)] | None = None
 
 
 class NextCase(Edge):

@@ -54,7 +54,9 @@ def answer_line(case: cases.LineCase) -> cases.LineAnswer:
 
 def answer_next(case: cases.NextCase) -> cases.NextAnswer:
     """tears and what was looked at: who is likely behind them, and what to do next"""
-    evidence = [Evidence(_known(one.suspect), one.found, "", one.mended) for one in case.evidence]
+    evidence = [
+        Evidence(_known(one.suspect), one.found, mended=one.mended) for one in case.evidence
+    ]
     shots = _through_paper(case.shots)
     act = next_act(Tune([shots], evidence, levers=tap_levers(case.left_handed)))
     return cases.NextAnswer(

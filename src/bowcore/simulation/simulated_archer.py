@@ -1,9 +1,9 @@
-"""A simulated archer and bow that do not shoot straight, with one hidden cause. Seeded.
+"""A simulated archer and bow that do not shoot straight, with one hidden cause or two. Seeded.
 
 Knows nothing of how the engine reasons: its gains, the chances of its tests and its scatter are its own.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from math import hypot
 
@@ -13,12 +13,6 @@ from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.shots import Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY, Axis
 from bowcore.diagnosis.tears import PAPER_YD
-
-MENDED_BY_HAND = frozenset(
-    {"contact_up", "contact_side", "timing", "pinch", "lean", "spine_up", "spine_side", "point"}
-)
-NOT_THE_BOW = frozenset({"heel", "hand"})
-"""What goes away only when the archer changes something; the bow is left as it is."""
 
 
 @dataclass(frozen=True)
@@ -42,40 +36,41 @@ class World:
 OTHER_WORLD = World(1.25, 0.5, 0.8, 0.1, 0.1, 0.08, 0.5)
 """A second simulator with other insides: larger and more unlike gains, worse tests, more scatter."""
 TAPS = {
-    "nock_point": 0.127,
-    "rest_up": -0.042,
-    "rest_out": 0.127,
-    "cable_a.left": 0.12,
-    "cable_a.right": 0.0,
-}
-"""What a tap of 1/32 in, or half a twist in one leg and out of the other, does to a tear. [in]"""
-OF_THE_LEAN = frozenset({"cable_a.left", "cable_a.right"})
+    "nock_point": 0.127, "rest_up": -0.042, "rest_out": 0.127, "cable_a.left": 0.12, "cable_a.right": 0.0,
+    "cable_b": -0.06,
+}  # fmt: skip
+"""What a tap of 1/32 in, half a twist in one leg and out of the other, or in a cable, does to a tear. [in]"""
+MOVES_UP = frozenset({"nock_point", "rest_up", "cable_b"})
+OF_ITS_OWN: Mapping[str, frozenset[str]] = {
+    "lean": frozenset({"cable_a.left", "cable_a.right"}), "timing": frozenset({"cable_b"}),
+}  # fmt: skip
 
 
 @dataclass
 class SimulatedArcher:
-    """One archer and bow; `cause` is hidden."""
+    """One archer and bow; what each hidden cause tears is hidden too. [in]"""
 
-    cause: str
-    tear_in: float
+    tears: Mapping[str, float]
     world: World
     rng: np.random.Generator
     gains: Mapping[str, float]
     seq: int = 0
-    mended: bool = False
+    mended: set[str] = field(default_factory=set)
     moved: dict[str, int] = field(default_factory=dict)
 
     @property
-    def axis(self) -> Axis:
-        return BY_KEY[self.cause].axis
+    def causes(self) -> frozenset[str]:
+        return frozenset(self.tears)
 
     def true_tear(self) -> tuple[float, float]:
         """What it tears without any scatter, x and y. [in]"""
-        left = 0.0 if self.mended else self.tear_in
-        x, y = (left, 0.0) if self.axis is Axis.SIDE else (0.0, left)
+        x, y = 0.0, 0.0
+        for cause, off in self.tears.items():
+            if cause not in self.mended:
+                x, y = (x + off, y) if BY_KEY[cause].axis is Axis.SIDE else (x, y + off)
         for key, taps in self.moved.items():
             by = TAPS[key] * self.gains[key] * taps
-            x, y = (x, y + by) if key in ("nock_point", "rest_up") else (x + by, y)
+            x, y = (x, y + by) if key in MOVES_UP else (x + by, y)
         return x, y
 
     def shoots(self) -> Shot:
@@ -90,17 +85,16 @@ class SimulatedArcher:
 
     def tested(self, suspect: str) -> bool:
         """Whether a suspect's test finds it."""
-        here = suspect == self.cause and not self.mended
+        here = suspect in self.causes - self.mended
         chance = self.world.finds if here else self.world.false_alarm
         return bool(self.rng.random() < chance)
 
     def mends(self, suspect: str) -> None:
-        """Mend a suspect by hand, or tell the archer: only the true cause goes away."""
-        if suspect == self.cause:
-            self.mended = True
+        """Mend a suspect by hand, or tell the archer: only a true cause goes away."""
+        self.mended.update(self.causes & {suspect})
 
-    def taps(self, steps: Steps) -> None:
-        """Tap nock point or rest."""
+    def turns(self, steps: Steps) -> None:
+        """Tap nock point or rest, turn a yoke's legs or a cable."""
         for key, count in steps.items():
             self.moved[key] = self.moved.get(key, 0) + count
 
@@ -111,16 +105,36 @@ class SimulatedArcher:
 
     @property
     def hides_its_cause(self) -> bool:
-        """Whether it is clean because something was moved that was not at fault."""
-        own = OF_THE_LEAN if self.cause == "lean" else frozenset(BY_KEY[self.cause].moves)
-        return self.truly_clean and not self.mended and not own & set(self.moved)
+        """Whether it is clean though something that is behind it was neither mended nor moved."""
+        left = self.causes - self.mended
+        return self.truly_clean and any(not _own(one) & set(self.moved) for one in left)
 
 
-def simulated_archer(cause: str, seed: int, world: World | None = None) -> SimulatedArcher:
-    """An archer with a hidden cause; the same seed, the same archer."""
+def _own(cause: str) -> frozenset[str]:
+    """What may be moved to mend a cause, hiding nothing."""
+    return OF_ITS_OWN.get(cause, frozenset(BY_KEY[cause].moves))
+
+
+LEAST_TEAR_IN, MOST_TEAR_IN = 0.3, 0.8
+"""Of one cause; of two together at least as much, for what cancels out nobody finds."""
+
+
+def _drawn(causes: Sequence[str], rng: np.random.Generator) -> dict[str, float]:
+    return {
+        cause: float(rng.uniform(LEAST_TEAR_IN, MOST_TEAR_IN)) * (1 if rng.random() < 0.5 else -1)
+        for cause in causes
+    }
+
+
+def simulated_archer(
+    causes: Sequence[str], seed: int, world: World | None = None
+) -> SimulatedArcher:
+    """An archer with hidden causes; the same seed, the same archer."""
     world, rng = world or World(), np.random.default_rng(seed)
-    size = float(rng.uniform(0.3, 0.8)) * (1 if rng.random() < 0.5 else -1)
+    tears = _drawn(causes, rng)
+    while abs(sum(tears.values())) < LEAST_TEAR_IN:
+        tears = _drawn(causes, rng)
     gains = {
         key: world.gain * float(np.exp(world.gain_spread * rng.standard_normal())) for key in TAPS
     }
-    return SimulatedArcher(cause, size, world, rng, gains)
+    return SimulatedArcher(tears, world, rng, gains)

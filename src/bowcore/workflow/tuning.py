@@ -7,7 +7,15 @@ from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.bare_shaft import (
     as_tear,
 )
-from bowcore.diagnosis.next_act import Tune, TuneAct, best_act, next_act, off_in, worst_axis
+from bowcore.diagnosis.next_act import (
+    Tune,
+    TuneAct,
+    best_act,
+    next_act,
+    off_in,
+    sigma_in,
+    worst_axis,
+)
 from bowcore.diagnosis.shots import (
     Group,
     Shot,
@@ -18,8 +26,10 @@ from bowcore.diagnosis.suspects import (
     SUSPECTS,
     Axis,
     Evidence,
+    Mending,
     Suspicion,
     TearSuspect,
+    mending,
     suspicions,
 )
 from bowcore.diagnosis.tear_response import (
@@ -46,6 +56,10 @@ BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
 BY_ANOTHER_ARROW = {Axis.UP: "spine_up", Axis.SIDE: "spine_side"}
 SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
 """Suspects whose test is shots of another archer or another arrow."""
+MENDED_WORDS = {
+    Mending.GONE: "mended, and it went", Mending.PARTLY: "mended, and some of it went",
+    Mending.IN_VAIN: "mended in vain",
+}  # fmt: skip
 
 
 def paper_act(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
@@ -94,7 +108,7 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     shots = [one for one in facts.shots if one.test is ShotTest.PAPER]
     groups = [own_among(group, shots) for group in between_changes(facts, shots)]
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
-    findings = (*_by_readings(facts, bands), *_by_looking(facts, shots), *_by_others(facts, shots))
+    findings = (*_by_looking(facts, shots), *_by_readings(facts, bands), *_by_others(facts, shots))
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
@@ -152,12 +166,13 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
             continue
         around = _around(facts, shots, one.seq)
         if around is not None:
-            axis = next(s.axis for s in SUSPECTS if s.key == one.suspect)
-            was, now = (abs(off_in(group, axis)) for group in around)
-            helped = now < was / 2
-            yield Evidence(
-                one.suspect, helped, "mended, and it went" if helped else "mended in vain", True
-            )
+            became = _mending(next(s.axis for s in SUSPECTS if s.key == one.suspect), *around)
+            yield Evidence(one.suspect, words=MENDED_WORDS[became], mended=became)
+
+
+def _mending(axis: Axis, before: Group, after: Group) -> Mending:
+    was, now = off_in(before, axis), off_in(after, axis)
+    return mending(was, now, hypot(sigma_in(before, axis), sigma_in(after, axis)))
 
 
 def act_on_bare(facts: Facts, bands: Mapping[str, Band], found: BareGroups) -> TuneAct:
@@ -207,7 +222,6 @@ def _trials(facts: Facts, shots: Sequence[Shot], levers: Sequence[Lever]) -> Ite
 
 
 def _tried(lever: Lever, count: int, before: Group, after: Group) -> TriedStep:
-    up = lever.axis is Axis.UP
-    sigmas = [one.sigma_y if up else one.sigma_x for one in (before, after)]
     was, now = (off_in(one, lever.axis) for one in (before, after))
-    return TriedStep(lever.key, count, was, now, hypot(*sigmas))
+    doubt = hypot(*(sigma_in(one, lever.axis) for one in (before, after)))
+    return TriedStep(lever.key, count, was, now, doubt)
