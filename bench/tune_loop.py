@@ -25,7 +25,13 @@ from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in, sigma_in  # noqa: E402
 from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
 from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, mending, suspects_of  # noqa: E402
-from bowcore.diagnosis.tear_response import TriedStep, tap_lever, tap_levers, yoke_lever  # noqa: E402
+from bowcore.diagnosis.tear_response import (  # noqa: E402
+    TriedStep,
+    tap_lever,
+    tap_levers,
+    timing_lever,
+    yoke_lever,
+)
 from bowcore.diagnosis.tears import CLEAN_IN  # noqa: E402
 from bowcore.simulation.simulated_archer import (  # noqa: E402
     OTHER_WORLD,
@@ -35,7 +41,11 @@ from bowcore.simulation.simulated_archer import (  # noqa: E402
 )
 
 MOST_ACTS = 60
-LEVERS = (*tap_levers(), yoke_lever("yoke_top", "cable_a.left", "cable_a.right", (-2, -1, 1, 2)))
+BY_TWIST = (-2, -1, 1, 2)
+LEVERS = (
+    *tap_levers(), yoke_lever("yoke_top", "cable_a.left", "cable_a.right", BY_TWIST),
+    timing_lever("cable_b", -0.04, BY_TWIST),
+)  # fmt: skip
 
 
 @dataclass
@@ -153,7 +163,7 @@ def by_ladder(session: Session) -> None:
             if session.test(suspect.key):
                 session.mend(suspect.key)
                 session.shoot_two_alike()
-            if not session.clean and suspect.moves and suspect.key != "lean":
+            if not session.clean and suspect.moves and not suspect.by_plan:
                 _tap_until_clean(session, suspect.moves[0], suspect.key, axis)
             if session.clean:
                 return

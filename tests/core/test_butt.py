@@ -5,11 +5,15 @@ import pytest
 
 from bowcore.adjusters.rest_move import REST_OUT
 from bowcore.diagnosis.lines import DRAWN_NOCK_TO_REST_IN
+from bowcore.diagnosis.school import School
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
+from bowcore.diagnosis.tear_response import DRIFT, drift_lever
 from bowcore.measurement.bands import around
 from bowcore.quantities.changes import Change
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
+from bowcore.workflow.drift import drift_trials
 from bowcore.workflow.facts import LedgerEntry, Take
+from bowcore.workflow.tear_lessons import tear_lesson, together
 from bowcore.workflow.tear_levers import taps_of_rest
 from tests.core.test_on_the_bow import facts
 
@@ -116,3 +120,53 @@ def test_shots_before_a_change_do_not_count():
 
 def test_every_test_says_how_it_is_shot():
     assert set(BUTT_TESTS) == set(HOW_IT_IS_SHOT) == set(ShotTest) - {ShotTest.PAPER}
+
+
+def walk_back(at, slope, start=0.3):
+    """Two shots at each place, exactly on a line but for a sixteenth to either side."""
+    return [
+        Shot(at + n, ShotTest.WALK_BACK, yards, start + slope * yards + (-1) ** n / 16, 0.0)
+        for n, yards in enumerate((20, 20, 25, 25, 30, 30, 35, 35, 40, 40))
+    ]
+
+
+def tapped(taps, before, after, **more):
+    changes = (LedgerEntry(50, Change.REST, REST_OUT, "", taps),)
+    return facts(shots=(*walk_back(20, before), *walk_back(60, after)), changes=changes, **more)
+
+
+def test_the_rest_follows_what_it_did_to_the_drift_on_this_bow():
+    """After one trial that took away twice what geometry says, half as many taps are asked for."""
+    plain = butt_result(ShotTest.WALK_BACK, facts(shots=tuple(walk_back(20, 0.12))), {})
+    known = tapped(1, 0.2, 0.12)
+    (trial,) = drift_trials(known)
+    assert (trial.count, trial.before, trial.after) == (1, pytest.approx(0.2), pytest.approx(0.12))
+    learned = butt_result(ShotTest.WALK_BACK, known, {})
+    assert plain.steps[REST_OUT] == 3 and "by what is usual" in plain.why
+    assert 1 <= learned.steps[REST_OUT] < 3 and "1 trial on this bow" in learned.why
+
+
+def test_a_rest_that_hardly_moves_the_drift_is_left_alone():
+    """Common practice, no published source: what remains is torque, an axis or an arrow that flies askew."""
+    result = butt_result(ShotTest.WALK_BACK, tapped(3, 0.12, 0.12), {})
+    assert not result.steps and result.done and "torque" in result.verdict
+
+
+def test_on_a_left_handed_bow_the_rest_goes_the_other_way():
+    right, left = (
+        butt_result(
+            ShotTest.WALK_BACK, facts(shots=tuple(walk_back(20, 0.12)), left_handed=hand), {}
+        )
+        for hand in (False, True)
+    )
+    assert right.steps[REST_OUT] == -left.steps[REST_OUT]
+    assert "to the left" in right.verdict and "to the left" in left.verdict
+
+
+def test_the_models_bows_teach_what_a_tap_does_to_the_drift():
+    lesson = tear_lesson(tapped(1, 0.2, 0.12), {})
+    shown = together([lesson] * 4, [drift_lever()])
+    assert shown.rates[DRIFT].mean < drift_lever().first.mean < 0
+    school = School(rates=shown.rates)
+    known = facts(shots=tuple(walk_back(20, 0.12)), school=school)
+    assert 1 <= butt_result(ShotTest.WALK_BACK, known, {}).steps[REST_OUT] < 3

@@ -7,7 +7,7 @@ from statsmodels.api import WLS, add_constant
 from statsmodels.stats.power import NormalIndPower
 
 from bowcore.diagnosis.bare_shaft import Together, bare_against_fletched
-from bowcore.diagnosis.lines import french_shift_in, line_through, rest_shift_in
+from bowcore.diagnosis.lines import line_through, rest_shift_in
 from bowcore.diagnosis.shots import (
     EVEN_CHANCE,
     USUAL_WEIGHT,
@@ -123,13 +123,11 @@ def test_bare_against_fletched_says_how_many_more_it_takes():
 
 def test_the_rest_follows_the_drift_by_similar_triangles():
     # an inch at 20 yd is about 3/64 in at the rest: common practice, no published source
-    assert abs(french_shift_in(1.0, 3, 20)) == pytest.approx(3 / 64, abs=1 / 64)
-    assert french_shift_in(-1.0, 3, 20) > 0  # missed to the left: the rest goes right
+    assert abs(rest_shift_in(1.0 / (20 - 3))) == pytest.approx(3 / 64, abs=1 / 64)
+    assert rest_shift_in(-1.0 / (20 - 3)) > 0  # missed to the left: the rest goes right
     slope = 0.1  # inches a yard to the right
     drift = 36 * np.tan(np.arctan(rest_shift_in(slope) / 28.0))
     assert drift == pytest.approx(-slope)
-    with pytest.raises(BadInput, match="farther"):
-        french_shift_in(1.0, 20, 20)
 
 
 @pytest.mark.parametrize(

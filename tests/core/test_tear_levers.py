@@ -10,24 +10,27 @@ from bowcore.diagnosis.bare_shaft import BARE_PER_TEAR, Together
 from bowcore.diagnosis.next_act import ActKind
 from bowcore.diagnosis.school import PaperSchool, School, SideFirst, UpFirst
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.suspects import Axis, LookedAt, suspects_of
+from bowcore.diagnosis.suspects import NOCK_POINT, TIMING_CABLE, Axis, LookedAt, suspects_of
 from bowcore.diagnosis.tear_response import (
     SHIM_TEAR_IN,
+    TEAR_PER_GAP,
     TriedStep,
     shim_lever,
     tap_lever,
     yoke_lever,
 )
+from bowcore.fitting.at_the_nock import nock_start, tear_up_in
+from bowcore.measurement.bands import Band
 from bowcore.mechanics.specification import Family
 from bowcore.quantities.changes import Change
 from bowcore.workflow.bare_groups import bare_of, bare_rate
 from bowcore.workflow.butt import butt_result
-from bowcore.workflow.facts import LedgerEntry
+from bowcore.workflow.facts import LedgerEntry, Take
 from bowcore.workflow.shooting_in import paper_is_done, shooting_act
 from bowcore.workflow.tear_lessons import TearLesson, tear_lesson, together
-from bowcore.workflow.tear_levers import levers_of
+from bowcore.workflow.tear_levers import cable_moves, levers_of
 from bowcore.workflow.tuning import paper_act, tune_of
-from tests.core.bows import book
+from tests.core.bows import answered, book, twin_of
 from tests.core.test_on_the_bow import facts
 
 SPECS = {
@@ -209,3 +212,96 @@ def test_shares_of_the_model_move_the_ladder():
     plain = paper_act(facts(shots=high), {})
     often = paper_act(facts(shots=high, school=School(shares={"pinch": 30})), {})
     assert plain.suspect != "spine_up" and often.suspect == "pinch"
+
+
+GAP_BAND = Band(-1 / 32, 1 / 32, 0.0, "book", "the book")
+
+
+@pytest.mark.parametrize("family", list(Family))
+def test_what_timing_does_to_a_tear_is_what_the_nocks_path_in_the_twin_does(family):
+    """A late top cam throws the nock high (common practice, no published source); one cam has none."""
+    twin, spec = twin_of(family), book(family)
+    cable = next(one for one in adjusters_of(spec) if one.change is Change.CABLE)
+    turned = twin.changed(cable.trial().changes)
+    rise = nock_start(twin).above_rest_in - nock_start(turned).above_rest_in
+    ratio = tear_up_in(rise, 0.0) / (turned.stop_gap_in - twin.stop_gap_in)
+    if family is Family.SINGLE:
+        assert abs(ratio) < 0.1
+    else:
+        assert ratio == pytest.approx(TEAR_PER_GAP, rel=0.2)
+
+
+def timed(shots, gap=0.0, family=Family.BINARY, **more):
+    """A bow whose timing was read, with what its twin says of half a twist."""
+    takes = (Take(10, "stop_gap", gap), Take(10, "stop_gap", gap))
+    moves = cable_moves(answered(family)[0])
+    return on(family, shots, takes=takes, cable_moves=moves, **more)
+
+
+HIGH = ((0.0, 0.16), (0.02, 0.17))
+
+
+def timing_of(known, bands):
+    return next(one for one in levers_of(known, bands) if one.key == TIMING_CABLE)
+
+
+def test_half_twists_end_where_timing_would_leave_its_band():
+    free = timing_of(timed(paper(*HIGH)), {"stop_gap": GAP_BAND})
+    assert set(free.counts) <= {-2, -1, 1, 2} and {-1, 1} <= set(free.counts)
+    at_edge = timing_of(timed(paper(*HIGH), gap=1 / 32), {"stop_gap": GAP_BAND})
+    (cable,) = at_edge.unit
+    later = [
+        n for n in free.counts if n * cable_moves(answered(Family.BINARY)[0])[cable]["stop_gap"] > 0
+    ]
+    assert not set(later) & set(at_edge.counts) and "leave its band" in at_edge.blocked
+    unread = timing_of(timed(paper(*HIGH)), {})
+    assert not unread.counts and "has to be read" in unread.blocked
+
+
+def test_a_single_cam_has_no_timing_to_move_a_tear_by():
+    known = facts(family=Family.SINGLE, adjusters=adjusters_of(book(Family.SINGLE)),
+                  cable_moves=cable_moves(answered(Family.SINGLE)[0]))  # fmt: skip
+    assert TIMING_CABLE not in {one.key for one in levers_of(known, {})}
+
+
+def only(key, axis=Axis.UP):
+    """Every other suspect was looked at three times and not found, this one was found twice."""
+    others = [one for one in suspects_of(axis) if one.key != key]
+    cleared = tuple(LookedAt(31 + n, one.key, False) for n, one in enumerate(others * 3))
+    return (*cleared, LookedAt(58, key, True), LookedAt(59, key, True))
+
+
+def test_a_shop_that_times_first_turns_half_a_twist_before_the_nock_and_learns_from_it():
+    school, bands = School(up_first=UpFirst.TIMING), {"stop_gap": GAP_BAND}
+    looked = only("nock")
+    first = paper_act(timed(paper(*HIGH), 0.02, looked_at=looked, school=school), bands)
+    assert first.kind is ActKind.TAP and len(first.steps) == 1
+    ((cable, count),) = first.steps.items()
+    assert cable.startswith("cable") and "nock kept level" in first.do
+    per_step = cable_moves(answered(Family.BINARY)[0])[cable]["stop_gap"]
+    assert count * per_step < 0  # the tear is high: the top cam comes forward
+    plain = paper_act(timed(paper(*HIGH), 0.02, looked_at=looked), bands)
+    assert NOCK_POINT in plain.steps or "rest_up" in plain.steps
+    made = (LedgerEntry(60, Change.CABLE, cable, cable, count),)
+    after = paper((0.0, 0.17), (0.01, 0.16), at=70)
+    known = timed(paper(*HIGH) + after, 0.02, looked_at=looked, school=school, changes=made)
+    trial = tune_of(known, bands).trials[-1]
+    assert trial.lever == TIMING_CABLE and trial.count == count
+    again = paper_act(known, bands)
+    assert cable not in again.steps  # timing is stale now, and half a twist did nothing
+
+
+def test_low_bare_shafts_ask_for_half_a_twist_before_the_rest():
+    """Common practice, no published source."""
+    low = ((0.0, -1.9), (0.1, -2.1), (0.0, -2.0))
+    shots = at_butt(low, ((0.1, 0.0), (-0.1, 0.1), (0.0, 0.0)))
+    known = timed(shots, 0.02, looked_at=only("rest_height"))
+    act = butt_result(ShotTest.BARE_SHAFT, known, {"stop_gap": GAP_BAND}).act
+    assert act is not None and [key for key in act.steps if key.startswith("cable")]
+
+
+def test_units_that_were_turned_are_counted_though_no_more_may_be():
+    """Its room is used up; what it did is a trial all the same."""
+    lever = tap_lever(REST_OUT, limits=(0, 0))
+    assert not lever.counts and lever.units_in(Steps({REST_OUT: -2})) == -2
+    assert lever.units_in(Steps({REST_OUT: 1, NOCK_POINT: 1})) == 0

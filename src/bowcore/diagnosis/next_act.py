@@ -6,7 +6,16 @@ from enum import StrEnum
 
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.diagnosis.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
+from bowcore.diagnosis.spine_response import (
+    OF_SPINE,
+    ArrowTear,
+    SpineAnswer,
+    say_spine,
+    spine_answer,
+)
 from bowcore.diagnosis.suspects import (
+    BY_KEY,
+    TIMING_CABLE,
     Axis,
     Causes,
     Evidence,
@@ -30,6 +39,8 @@ LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 """What is read before nock or rest are moved, which would hide it (common practice)."""
 
+HALF_TWIST = "Half a twist in a cable, the nock kept level; then shoot two."
+
 
 class ActKind(StrEnum):
     """What kind of act comes next."""
@@ -49,7 +60,9 @@ class Tune:
     `groups` are the shots between changes, the newest last; `levers` are what this bow has to move the tear
     by; `known_by_reading` are suspects whose readings are all fresh: the same reading again would say
     nothing new. `shares` are how often each suspect was behind a tear on other bows of the model, and
-    `preferred` the suspects that the shop looks at or moves first.
+    `preferred` the suspects that the shop looks at or moves first. `arrows` are the tears of every arrow that
+    was shot since the last change, the archer's own first. With `half_twist_first` half a twist of a cable is
+    tried before nock or rest are moved up or down.
     """
 
     groups: Sequence[Sequence[Shot]]
@@ -59,6 +72,8 @@ class Tune:
     known_by_reading: frozenset[str] = frozenset()
     shares: Mapping[str, int] = field(default_factory=dict)
     preferred: frozenset[str] = frozenset()
+    arrows: Mapping[Axis, Sequence[ArrowTear]] = field(default_factory=dict)
+    half_twist_first: bool = False
 
     @property
     def now(self) -> Sequence[Shot]:
@@ -68,6 +83,12 @@ class Tune:
     def scatter_in(self) -> float:
         """Of one shot of this archer, one way. [in]"""
         return pooled_scatter(self.groups)
+
+    def spine(self, suspect: str) -> SpineAnswer | None:
+        """What the arrows say of the spine that this suspect wants; None where it is not about spine."""
+        if suspect not in OF_SPINE:
+            return None
+        return spine_answer(self.arrows.get(BY_KEY[suspect].axis, ()))
 
 
 @dataclass(frozen=True)
@@ -234,13 +255,13 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     why = (
         f"{one.suspect.name}: {one.chance:.0%} likely now. This moves the tear by "
         f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
-        f"{_say_trials(rate.trials)}."
+        f"{say_trials(rate.trials)}."
     )
     if lever.surprised(tune.trials):
         why += " This bow answers the other way round than is usual."
     return TuneAct(
         ActKind.TAP,
-        one.suspect.mend,
+        HALF_TWIST if lever.key == TIMING_CABLE else one.suspect.mend,
         why,
         one.suspect.key,
         lever.steps(count) if count else NO_STEPS,
@@ -251,7 +272,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     )
 
 
-def _say_trials(trials: int) -> str:
+def say_trials(trials: int) -> str:
     """What a rate rests on, in words."""
     if not trials:
         return "by what is usual, until this bow has shown it"
@@ -261,11 +282,16 @@ def _say_trials(trials: int) -> str:
 def levers_for(tune: Tune, one: Suspicion) -> list[Lever]:
     """What this bow has to mend a suspect by, the first choice first."""
     found = {lever.key: lever for lever in tune.levers}
-    return [found[key] for key in one.suspect.moves if key in found]
+    hidden = LOOKED_AT_BEFORE.get(one.suspect.key, ())
+    first = (TIMING_CABLE,) if tune.half_twist_first and "timing" in hidden else ()
+    return [found[key] for key in (*first, *one.suspect.moves) if key in found]
 
 
 def expected_in(tune: Tune, group: Group, one: Suspicion) -> tuple[float, float] | None:
     """What would be left of the tear after the first choice, and its doubt [in]; None where none moves it."""
+    answer = tune.spine(one.suspect.key)
+    if answer is not None and answer.best is not None:
+        return answer.left_in, answer.left_sigma
     for lever in levers_for(tune, one):
         act = _tap(tune, group, one, lever)
         if act.steps and act.expect_in is not None:
@@ -281,7 +307,23 @@ def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
         act = _tap(tune, group, one, lever)
         if act.steps:
             return act
+    answer = tune.spine(one.suspect.key)
+    if answer is not None and answer.best is not None:
+        return _other_arrow(tune, one, answer)
     blocked = " ".join(lever.blocked for lever in levers if lever.blocked)
     sure = "proven" if one.standing is SuspectStanding.PROVEN else "the likeliest that is left"
     why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
     return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)
+
+
+def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
+    own = tune.arrows[one.suspect.axis][0].spine
+    why = (
+        f"{one.suspect.name}: {one.chance:.0%} likely now. By the {answer.arrows} arrows shot here 50 of "
+        f"spine moves the tear by {say_length(abs(50 * answer.rate), 32)}, give or take "
+        f"{say_length(50 * answer.rate_sigma, 32)}; the best spine is known to {answer.best_sigma:.0f} or so."
+    )
+    return TuneAct(
+        ActKind.MEND, say_spine(answer, own), why, one.suspect.key, expect_in=answer.left_in,
+        sigma_in=answer.left_sigma, chance=one.chance,
+    )  # fmt: skip

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.errors import BadInput
+from bowcore.fitting.arrow import SOFTEST, STIFFEST
 from bowcore.measurement.repeats import MAD_TO_SIGMA, OUTLIER_SIGMAS
 
 USUAL_SCATTER_IN = 0.08
@@ -50,7 +51,7 @@ class ShaftKind(StrEnum):
 class Shot:
     """One shot. `seq` places it among the changes of its job; `good` is False where the archer called it bad.
 
-    `arrow` and `shooter` are names, "" where nobody said.
+    `arrow` and `shooter` are names, "" where nobody said; `spine` is the arrow's class, 0 where nobody said.
     """
 
     seq: int
@@ -62,6 +63,7 @@ class Shot:
     arrow: str = ""
     shooter: str = ""
     good: bool = True
+    spine: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse what no sheet or butt shows.
@@ -69,12 +71,15 @@ class Shot:
         Raises
         ------
         BadInput
-            Farther off or from farther away than anybody tunes.
+            Farther off or from farther away than anybody tunes, or a spine that no shaft has.
         """
         if not 0 < self.distance_yd <= FARTHEST_YD:
             raise BadInput(
                 f"A distance of {self.distance_yd:g} yd?", "distance", f"up to {FARTHEST_YD:g}"
             )
+        if self.spine and not STIFFEST <= self.spine <= SOFTEST:
+            allowed = f"{STIFFEST:g} to {SOFTEST:g}"
+            raise BadInput(f"A spine of {self.spine:g}?", "spine", allowed)
         if not hypot(self.x_in, self.y_in) <= MOST_OFF_IN:
             raise BadInput("That shot is not on the sheet.", "place", f"within {MOST_OFF_IN:g} in")
 

@@ -1,8 +1,8 @@
 """Shots in and out as CSV, one line a shot, seen from behind the bow: x to the right, y up.
 
 Columns, in any order, others ignored: `test` (paper, bare_shaft, french, walk_back, broadhead or
-chronograph), `distance_yd`, `x_in`, `y_in`, `kind`, `arrow`, `shooter`, `called` (good or bad); of the
-chronograph `speed_fps`, `mass_gr` and `weights_in` instead of a place.
+chronograph), `distance_yd`, `x_in`, `y_in`, `kind`, `arrow`, `spine`, `shooter`, `called` (good or bad); of
+the chronograph `speed_fps`, `mass_gr` and `weights_in` instead of a place.
 """
 
 import csv
@@ -20,8 +20,8 @@ from bowcore.errors import BadInput
 
 CHRONOGRAPH_TEST = "chronograph"
 SHOT_COLUMNS = (
-    "test", "distance_yd", "x_in", "y_in", "kind", "arrow", "shooter", "called", "speed_fps", "mass_gr",
-    "weights_in",
+    "test", "distance_yd", "x_in", "y_in", "kind", "arrow", "spine", "shooter", "called", "speed_fps",
+    "mass_gr", "weights_in",
 )  # fmt: skip
 CALLED_GOOD, CALLED_BAD = "good", "bad"
 MOST_LINES = 500
@@ -102,7 +102,8 @@ def _shot_of(row: Mapping[str, str | None], seq: int) -> Shot | SpeedShot:
     on_paper = test is ShotTest.PAPER and not cells["distance_yd"]
     distance = PAPER_YD if on_paper else _number(cells, "distance_yd")
     x, y = _number(cells, "x_in"), _number(cells, "y_in")
-    return Shot(seq, test, distance, x, y, kind, arrow, shooter, good)
+    spine = _number(cells, "spine") if cells["spine"] else 0.0
+    return Shot(seq, test, distance, x, y, kind, arrow, shooter, good, spine)
 
 
 def _choice(kinds: type[_Choice], text: str, column: str, *more: str) -> _Choice:
@@ -127,7 +128,8 @@ def _number(cells: Mapping[str, str], name: str) -> float:
 def _row_of_shot(one: Shot) -> dict[str, object]:
     return {
         "test": one.test.value, "distance_yd": one.distance_yd, "x_in": one.x_in, "y_in": one.y_in,
-        "kind": one.kind.value, "arrow": one.arrow, "shooter": one.shooter, "called": _called(one.good),
+        "kind": one.kind.value, "arrow": one.arrow, "spine": one.spine or "", "shooter": one.shooter,
+        "called": _called(one.good),
     }  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from bowcore.adjusters.rest_move import REST_OUT, REST_UP
 from bowcore.quantities.catalogue import LEANS
 
 NOCK_POINT = "nock_point"
+TIMING_CABLE = "timing_cable"
 LEAN_LEVERS = ("yoke_top", "yoke_bottom", "shim_top", "shim_bottom")
 """By which a lean is mended, the top cam first, where a bow has them."""
 
@@ -97,7 +98,7 @@ SUSPECTS = (
     TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
             mend=_CONTACT[1]),
     TearSuspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
-            ("stop_gap",), mend="Bring the timing back inside first; then shoot again.",
+            ("stop_gap",), (TIMING_CABLE,), "Bring the timing back inside first; then shoot again.",
             by_plan=True),
     TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
             "Read the nock's play, with the archer's own nock.", 1.0, 0.9, 0.08, ("nock_gap",),

@@ -1,20 +1,26 @@
 """What moves a tear, and by how much: geometry and the trade's ratios, then this bow's trials.
 
 A lever is what somebody does in one go: taps of the nock point or of the rest, a half twist into one leg of a
-yoke and out of the other, another pair of shims.
+yoke and out of the other, another pair of shims, half a twist in a cable.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.suspects import NOCK_POINT, Axis
+from bowcore.diagnosis.lines import DRAWN_NOCK_TO_REST_IN, INCHES_A_YARD
+from bowcore.diagnosis.suspects import NOCK_POINT, TIMING_CABLE, Axis
+from bowcore.diagnosis.tears import CLEAN_IN
 from bowcore.fitting.at_the_nock import TEAR_DOUBT, tear_up_in
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 
 MOST_TAPS = 4
 """At once; a tear that wants more says that something else is wrong."""
+DRIFT = "drift"
+"""Under which trials of the rest at walk-back and French are kept."""
+MOST_CABLE_STEPS = 2
+"""Half twists in a cable at once (our figure)."""
 MOST_LEG_STEPS = 2
 """Half twists into one leg and out of the other, at once: one each, or a half each (common practice)."""
 YOKE_TEAR_IN = 0.1
@@ -22,8 +28,16 @@ YOKE_TEAR_IN = 0.1
 SHIM_TEAR_IN = 0.009
 """A thousandth more on one side of the cam moves the tear by so much, a pair of a thin kit by about 3/16 in:
 our figure."""
+TEAR_PER_GAP = 1.5
+"""A top cam that is an inch later at the stops throws the nock so many inches higher: by the path of the
+nock in the twins of two-cam bows. That it throws it high is common practice, no published source."""
+TIMING_DOUBT = 1.0
+"""Of that, as a share: some bows answer the other way round (common practice)."""
+TIMING_WORTH = 0.5
+"""A press for timing that is inside its band has to take away so much of the tear, or leave it clean: our
+figure."""
 LEVER_TAP_MINUTES: Mapping[str, float] = {NOCK_POINT: 5.0, REST_UP: 1.0, REST_OUT: 1.0}
-YOKE_MINUTES, SHIM_MINUTES = 12.0, 20.0
+YOKE_MINUTES, SHIM_MINUTES, CABLE_MINUTES = 12.0, 20.0, 12.0
 """With the press and its gate (common practice)."""
 
 
@@ -58,6 +72,8 @@ class Lever:
         What it takes.
     blocked : str
         Why there are no more units, in a sentence; "" where nothing holds them back.
+    worth : float
+        Share of the tear that has to go, where it is not left clean.
     """
 
     key: str
@@ -67,6 +83,7 @@ class Lever:
     counts: Sequence[int]
     minutes: float
     blocked: str = ""
+    worth: float = 0.0
 
     def rate(self, trials: Iterable[TriedStep]) -> Rate:
         """What one unit does on this bow, from its trials. [in]"""
@@ -82,15 +99,17 @@ class Lever:
         return known.trials > 0 and known.mean * self.first.mean < 0
 
     def count_for(self, tear_in: float, rate: Rate) -> int:
-        """Units that bring a tear nearest to nothing; 0 where none bring it nearer."""
-        return min((0, *self.counts), key=lambda n: (abs(tear_in + n * rate.mean), abs(n)))
+        """Units that bring a tear nearest to nothing; 0 where none bring it nearer, or not near enough."""
+        count = min((0, *self.counts), key=lambda n: (abs(tear_in + n * rate.mean), abs(n)))
+        left = abs(tear_in + count * rate.mean)
+        enough = left <= max((1 - self.worth) * abs(tear_in), CLEAN_IN) if self.worth else True
+        return count if enough else 0
 
     def units_in(self, steps: Steps) -> int:
         """How many units some steps are; 0 where they are something else."""
-        for count in (*self.counts, *(-n for n in self.counts)):
-            if Steps({key: count * n for key, n in self.unit.items()}) == steps:
-                return count
-        return 0
+        key, one = next(iter(self.unit.items()))
+        count = steps.get(key, 0) // one
+        return count if self.steps(count) == steps else 0
 
     def steps(self, count: int) -> Steps:
         """Adjusters turned for so many units."""
@@ -128,6 +147,31 @@ def tap_lever(
     return Lever(key, Steps({key: 1}), axis, rate, counts, LEVER_TAP_MINUTES[key], blocked)
 
 
+def drift_lever(
+    left_handed: bool = False,
+    limits: tuple[int, int] = (-MOST_TAPS, MOST_TAPS),
+    blocked: str = "",
+) -> Lever:
+    """The rest sideways, for impacts that drift with the distance: it turns the arrow about the nock. (phys)
+
+    Its rate is in inches for a yard. A tap takes the point away from the riser: to the left on a right-handed
+    bow.
+
+    Parameters
+    ----------
+    left_handed : bool
+        Whose riser is to the left.
+    limits : pair of int
+        The fewest and the most taps.
+    blocked : str
+        Why there are no more.
+    """
+    turned = REST_STEP_IN / DRAWN_NOCK_TO_REST_IN * INCHES_A_YARD
+    rate = Rate(turned if left_handed else -turned, turned * TEAR_DOUBT)
+    lever = tap_lever(REST_OUT, left_handed, limits, blocked)
+    return replace(lever, key=DRIFT, first=rate)
+
+
 def tap_levers(left_handed: bool = False) -> tuple[Lever, ...]:
     """What every bow has."""
     return tuple(tap_lever(key, left_handed) for key in LEVER_TAP_MINUTES)
@@ -153,7 +197,7 @@ def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
     return Lever(key, Steps({left: 1, right: -1}), Axis.SIDE, rate, counts, YOKE_MINUTES)
 
 
-def shim_lever(key: str, adjuster: str, counts: Sequence[int]) -> Lever:
+def shim_lever(key: str, adjuster: str, counts: Sequence[int], blocked: str = "") -> Lever:
     """Another pair of shims: the cam is pushed toward the tear (common practice).
 
     Parameters
@@ -164,6 +208,30 @@ def shim_lever(key: str, adjuster: str, counts: Sequence[int]) -> Lever:
         The pair at one axle; a step is a thousandth more right than left, which pushes the cam left.
     counts : sequence of int
         From the pair that is in to the others of the kit.
+    blocked : str
+        Why there are none.
     """
     rate = Rate(SHIM_TEAR_IN, SHIM_TEAR_IN * TEAR_DOUBT)
-    return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, SHIM_MINUTES)
+    return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, SHIM_MINUTES, blocked)
+
+
+def timing_lever(
+    cable: str, gap_per_step_in: float, counts: Sequence[int], blocked: str = ""
+) -> Lever:
+    """Half a twist in a cable, the nock kept level: it moves timing inside its band, and the tear with it.
+
+    Parameters
+    ----------
+    cable : str
+        Adjuster of the cable.
+    gap_per_step_in : float
+        What half a twist does to the gap at the stops; more is the top cam later. [in]
+    counts : sequence of int
+        Half twists that leave every number in its band.
+    blocked : str
+        Why there are no more.
+    """
+    mean = TEAR_PER_GAP * gap_per_step_in
+    rate = Rate(mean, abs(mean) * TIMING_DOUBT)
+    unit = Steps({cable: 1})
+    return Lever(TIMING_CABLE, unit, Axis.UP, rate, counts, CABLE_MINUTES, blocked, TIMING_WORTH)

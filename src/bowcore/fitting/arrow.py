@@ -11,11 +11,16 @@ FLETCHING_FROM_NOCK_IN = 4.5
 """Where the front of the fletching is on a usual arrow (common practice, no published source)."""
 
 
+STIFFEST, SOFTEST = 100.0, 2000.0
+"""Classes of spine that shafts have (common practice, no published source). [thousandths]"""
+
+
 @dataclass(frozen=True)
 class Arrow:
     """One arrow. Lengths from the nock's groove [in], masses in grains; 0 where nobody has measured.
 
-    `balance_in` is where it balances; `nock_in` the width of its nock along the string.
+    `balance_in` is where it balances; `nock_in` the width of its nock along the string; `spine` its class in
+    thousandths.
     """
 
     mass_gr: float
@@ -23,6 +28,7 @@ class Arrow:
     shaft_in: float
     nock_in: float = 0.0
     balance_in: float = 0.0
+    spine: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse what no arrow is.
@@ -50,6 +56,15 @@ class Arrow:
         if not self.balance_in:
             return None
         return (self.balance_in - self.length_in / 2) / self.length_in
+
+
+def class_of_spine(text: str) -> float:
+    """The class that is written on a shaft; 0 where it is no plain number. [thousandths]"""
+    try:
+        found = float(text)
+    except ValueError:
+        return 0.0
+    return found if STIFFEST <= found <= SOFTEST else 0.0
 
 
 def least_mass_gr(peak_lbf: float, makers_gr_per_lbf: float = 0.0) -> float:

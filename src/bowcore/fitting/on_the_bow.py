@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import Any
 
 from bowcore.errors import BadInput, Unreadable
-from bowcore.fitting.arrow import Arrow
+from bowcore.fitting.arrow import Arrow, class_of_spine
 from bowcore.fitting.centre_shot import CENTRE_SCHOOLS, CentreSchool
 from bowcore.fitting.rest_cord import (
     ANYWHERE,
@@ -314,7 +314,8 @@ def thing(key: str) -> Thing:
 
 def _arrow(details: Mapping[str, Any]) -> Arrow:
     measured = ("mass_gr", "length_in", "shaft_in", "nock_in", "balance_in")
-    return Arrow(**{key: float(details[key]) for key in measured if key in details})
+    figures = {key: float(details[key]) for key in measured if key in details}
+    return Arrow(**figures, spine=class_of_spine(str(details.get("spine", ""))))
 
 
 def _require_a_place_each(details: Mapping[str, Any]) -> None:

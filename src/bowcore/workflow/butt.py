@@ -6,20 +6,19 @@ from dataclasses import dataclass
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.diagnosis.bare_shaft import AT_YD, BareShaft, Together
-from bowcore.diagnosis.lines import Line, french_shift_in, line_through, rest_shift_in
-from bowcore.diagnosis.next_act import TuneAct
+from bowcore.diagnosis.lines import Line, line_through
+from bowcore.diagnosis.next_act import TuneAct, say_trials
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest, group_of
 from bowcore.errors import BadInput
+from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.bare_groups import bare_of, usual_at
+from bowcore.workflow.drift import NEAR_YD, drift_trials, hardly_moves, lever_of_drift
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.shots_between import since_last_change
-from bowcore.workflow.tear_levers import taps_of_rest
 from bowcore.workflow.tuning import act_on_bare
 
-NEAR_YD = 3.0
-"""The French start: two or three yards, the sight set until the string is split (common practice)."""
 WALK_BACK_YD = (20, 25, 30, 35, 40)
 BUTT_TESTS = {
     ShotTest.BARE_SHAFT: "Bare shafts",
@@ -104,9 +103,7 @@ def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -
             _with_sight(why, line),
             done=True,
         )
-    return _rest_asked(
-        ShotTest.WALK_BACK, rest_shift_in(line.slope), _with_sight(why, line), facts, bands
-    )
+    return _rest_asked(ShotTest.WALK_BACK, line.slope, _with_sight(why, line), facts, bands)
 
 
 def _more_places(shots: Sequence[Shot]) -> str:
@@ -138,8 +135,8 @@ def _french(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> B
         return ButtResult(
             ShotTest.FRENCH, "Leave it: the miss is inside its doubt.", why, done=True
         )
-    shift = french_shift_in(group.x_in, NEAR_YD, far[-1].distance_yd)
-    return _rest_asked(ShotTest.FRENCH, shift, why, facts, bands)
+    slope = group.x_in / (far[-1].distance_yd - NEAR_YD)
+    return _rest_asked(ShotTest.FRENCH, slope, why, facts, bands)
 
 
 def _against_fletched(
@@ -178,21 +175,37 @@ def _say_off(name: str, found: BareShaft) -> str:
 
 
 def _rest_asked(
-    test: ShotTest, shift_in: float, why: str, facts: Facts, bands: Mapping[str, Band]
+    test: ShotTest, slope: float, why: str, facts: Facts, bands: Mapping[str, Band]
 ) -> ButtResult:
-    """The rest moved across, as far as centre shot allows; right-handed, left is away from the riser."""
-    wanted = round((shift_in if facts.left_handed else -shift_in) / REST_STEP_IN)
-    least, most, reason = taps_of_rest(facts, bands)
-    taps = max(least, min(most, wanted))
-    if not wanted:
+    """The rest moved across by what it does to the drift on this bow, as far as centre shot allows."""
+    lever, trials = lever_of_drift(facts, bands), list(drift_trials(facts))
+    rate = lever.rate(trials)
+    why = f"{why} {_say_rate(rate)}"
+    if hardly_moves(lever, trials):
+        return ButtResult(test, NOT_THE_REST, why, done=True)
+    taps = lever.count_for(slope, rate)
+    if abs(slope) < abs(rate.mean) / 2:
         return ButtResult(test, "Leave it: the rest would move less than a tap.", why, done=True)
     if not taps:
         return ButtResult(
-            test, "Do not move the rest: something else is behind it.", f"{why} {reason}"
+            test, "Do not move the rest: something else is behind it.", f"{why} {lever.blocked}"
         )
     far = say_length(abs(taps) * REST_STEP_IN, 32)
-    moved = f"Move the rest {far} to the {_way(shift_in)}, then shoot it again."
+    away = "left" if (taps > 0) is not facts.left_handed else "right"
+    moved = f"Move the rest {far} to the {away}, then shoot it again."
     return ButtResult(test, moved, why, Steps({REST_OUT: taps}))
+
+
+NOT_THE_REST = (
+    "Leave the rest: it hardly moves the drift. What is left is hand torque, the sight's third axis or an "
+    "arrow that flies askew."
+)
+
+
+def _say_rate(rate: Rate) -> str:
+    """What a tap of the rest does to ten yards' drift, and how that is known."""
+    by, doubt = (say_length(abs(10 * one), 32) for one in (rate.mean, rate.sigma))
+    return f"A tap of the rest moves that by {by}, give or take {doubt}, {say_trials(rate.trials)}."
 
 
 def _way(x_in: float) -> str:

@@ -159,11 +159,15 @@ class Facts:
     on_bow: OnTheBow = NOTHING_WRITTEN_DOWN
     """What is on the bow, with what is known of each thing."""
     shots: tuple[Shot, ...] = ()
+    spines: Mapping[str, float] = field(default_factory=dict)
+    """Classes of spine of arrows that are on file, by name. [thousandths]"""
     looked_at: tuple[LookedAt, ...] = ()
     """Suspects behind a tear that somebody looked at or mended."""
     left_handed: bool = False
     adjusters: tuple[Adjuster, ...] = ()
     """Everything that can be turned on this bow."""
+    cable_moves: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    """What half a twist in each cable does to each number, by the cable's adjuster."""
     school: School = USUAL_SCHOOL
     """How the shop shoots bows in, and what bows of this model have shown."""
     estimates: Mapping[str, float] = field(default_factory=dict)

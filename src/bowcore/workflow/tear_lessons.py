@@ -9,6 +9,7 @@ from bowcore.diagnosis.suspects import SUSPECTS
 from bowcore.diagnosis.tear_response import Lever, TriedStep
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.measurement.bands import Band
+from bowcore.workflow.drift import drift_trials
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.shooting_in import SHOTS_DONE
 from bowcore.workflow.shots_between import boundaries
@@ -48,9 +49,10 @@ def tear_lesson(facts: Facts, bands: Mapping[str, Band]) -> TearLesson:
         By which readings clear a suspect.
     """
     tune = tune_of(facts, bands)
+    trials = (*tune.trials, *drift_trials(facts))
     if len(tune.groups) < 2 or paper_act(facts, bands).kind not in SHOTS_DONE:
-        return TearLesson(trials=tuple(tune.trials))
-    return TearLesson(_behind(facts, boundaries(facts)[-1], tune.levers), tuple(tune.trials))
+        return TearLesson(trials=trials)
+    return TearLesson(_behind(facts, boundaries(facts)[-1], tune.levers), trials)
 
 
 def _behind(facts: Facts, seq: int, levers: Iterable[Lever]) -> str:

@@ -1,4 +1,4 @@
-"""What a bow has to move a tear by, and how far each may go: taps, yoke legs, pairs of shims."""
+"""What a bow has to move a tear by, and how far each may go: taps, yoke legs, pairs of shims, a cable."""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
@@ -8,19 +8,27 @@ from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.yoke_leg import LEG_SIDES, MOST_PER_LEG, YokeLeg
 from bowcore.diagnosis.suspects import NOCK_POINT
 from bowcore.diagnosis.tear_response import (
+    MOST_CABLE_STEPS,
     MOST_LEG_STEPS,
     MOST_TAPS,
     Lever,
     shim_lever,
     tap_lever,
+    timing_lever,
     yoke_lever,
 )
 from bowcore.measurement.bands import Band
+from bowcore.mechanics.specification import Family
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.changes import Change
+from bowcore.response.matrix import Response
 from bowcore.workflow.facts import Facts
+
+_GAP = "stop_gap"
 
 
 def levers_of(facts: Facts, bands: Mapping[str, Band]) -> tuple[Lever, ...]:
-    """Everything by which this bow's tear is moved: taps, yoke legs against each other, pairs of shims.
+    """Everything by which this bow's tear is moved: taps, yoke legs against each other, shims, half a twist.
 
     Parameters
     ----------
@@ -33,7 +41,7 @@ def levers_of(facts: Facts, bands: Mapping[str, Band]) -> tuple[Lever, ...]:
         tap_lever(NOCK_POINT, facts.left_handed),
         *(_rest_lever(facts, bands, key) for key in (REST_UP, REST_OUT)),
     ]
-    every = (*taps, *_yokes(facts), *_shims(facts))
+    every = (*taps, *_yokes(facts), *_shims(facts), *_timing(facts, bands))
     known = facts.school.rates
     return tuple(replace(one, first=known.get(one.key, one.first)) for one in every)
 
@@ -61,10 +69,74 @@ def _yokes(facts: Facts) -> Iterator[Lever]:
 
 def _shims(facts: Facts) -> Iterator[Lever]:
     for one in facts.adjusters:
-        if isinstance(one, Shim) and one.start(facts) is not None:
+        if not isinstance(one, Shim):
+            continue
+        key = f"shim_{one.axle}"
+        if one.start(facts) is None:
+            unknown = f"{one.label}: write down which are in now before they are exchanged."
+            yield shim_lever(key, one.key, (), unknown)
+        else:
             total = one.total(facts)
-            counts = [p.total - total for p in one.positions if p.total != total]
-            yield shim_lever(f"shim_{one.axle}", one.key, counts)
+            yield shim_lever(
+                key, one.key, [p.total - total for p in one.positions if p.total != total]
+            )
+
+
+def cable_moves(response: Response) -> dict[str, dict[str, float]]:
+    """What half a twist in each cable does to each number, by the cable's adjuster."""
+    cables = [one for one in response.adjusters if one.change is Change.CABLE]
+    return {
+        one.key: {name: response.per_step(name, one.key) for name in response.quantities}
+        for one in cables
+    }
+
+
+def _timing(facts: Facts, bands: Mapping[str, Band]) -> Iterator[Lever]:
+    """Half a twist in the cable that moves the timing most and everything else least; with two cams only."""
+    moves = {key: numbers for key, numbers in facts.cable_moves.items() if numbers.get(_GAP, 0.0)}
+    if facts.family is Family.SINGLE or not moves:
+        return
+    cable = max(moves, key=lambda key: _share_of_timing(moves[key]))
+    counts, blocked = _half_twists(facts, bands, moves[cable])
+    yield timing_lever(cable, moves[cable][_GAP], counts, blocked)
+
+
+def _share_of_timing(numbers: Mapping[str, float]) -> float:
+    """Of everything that half a twist moves, each number in its tolerances."""
+    moved = {key: abs(by) / QUANTITIES[key].tolerance for key, by in numbers.items()}
+    return moved[_GAP] / sum(moved.values())
+
+
+def _half_twists(
+    facts: Facts, bands: Mapping[str, Band], numbers: Mapping[str, float]
+) -> tuple[list[int], str]:
+    """Half twists that leave every number in its band, and why there are no more."""
+    timing = facts.named(_GAP)
+    if _GAP not in bands or not _is_fresh(facts, _GAP):
+        return [], f"{timing.name} has to be read before a cable is turned."
+    counts, why = [], ""
+    for count in range(-MOST_CABLE_STEPS, MOST_CABLE_STEPS + 1):
+        out = next(
+            (key for key, by in numbers.items() if _leaves(facts, bands, key, count * by)), ""
+        )
+        if count and not out:
+            counts.append(count)
+        why = f"{facts.named(out).name} would leave its band." if out else why
+    return counts, why
+
+
+def _is_fresh(facts: Facts, key: str) -> bool:
+    now = facts.current(key)
+    return now is not None and now.fresh
+
+
+def _leaves(facts: Facts, bands: Mapping[str, Band], key: str, by: float) -> bool:
+    """Whether a number that is inside its band would not be so any more."""
+    now = facts.current(key)
+    if key not in bands or now is None or not now.fresh or now.summary is None:
+        return False
+    value = facts.estimates.get(key, now.summary.value)
+    return bands[key].judge(value).inside and not bands[key].judge(value + by).inside
 
 
 def taps_of_rest(facts: Facts, bands: Mapping[str, Band]) -> tuple[int, int, str]:

@@ -1,6 +1,7 @@
 """From a job's facts to what is known of its tears: shots between changes, findings, trials, limits."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 from math import hypot
 
 from bowcore.adjusters.steps import Steps
@@ -16,11 +17,19 @@ from bowcore.diagnosis.next_act import (
     sigma_in,
     worst_axis,
 )
+from bowcore.diagnosis.school import UpFirst
 from bowcore.diagnosis.shots import (
     Group,
+    ShaftKind,
     Shot,
     ShotTest,
     group_of,
+)
+from bowcore.diagnosis.spine_response import (
+    BY_ANOTHER_ARROW,
+    OF_SPINE,
+    ArrowTear,
+    spine_answer,
 )
 from bowcore.diagnosis.suspects import (
     SUSPECTS,
@@ -37,6 +46,7 @@ from bowcore.diagnosis.tear_response import (
     TriedStep,
 )
 from bowcore.diagnosis.tears import TearWords, say_tear
+from bowcore.fitting.on_the_bow import ARROW
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
 from bowcore.workflow.bare_groups import BareGroups, bare_before_and_after, bare_rate
@@ -53,7 +63,6 @@ from bowcore.workflow.tear_levers import levers_of
 OPENS_EVERYTHING = frozenset({Change.ARROW_OR_NOCK, Change.LIMB_BOLT, Change.MODULE_OR_STOP})
 """Weight or arrow changed: whatever was cleared is open again (common practice)."""
 BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
-BY_ANOTHER_ARROW = {Axis.UP: "spine_up", Axis.SIDE: "spine_side"}
 SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
 """Suspects whose test is shots of another archer or another arrow."""
 MENDED_WORDS = {
@@ -116,7 +125,7 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     trials = tuple(_trials(facts, shots, levers))
     return Tune(
         kept, findings, trials, levers, frozenset(one.key for one in by_reading), facts.school.shares,
-        facts.school.preferred,
+        facts.school.preferred, _arrows(facts, shots), facts.school.up_first is UpFirst.TIMING,
     )  # fmt: skip
 
 
@@ -176,9 +185,14 @@ def _mending(axis: Axis, before: Group, after: Group) -> Mending:
 
 
 def act_on_bare(facts: Facts, bands: Mapping[str, Band], found: BareGroups) -> TuneAct:
-    """The best test or move for bare shafts that land apart, as for the tear that goes with them."""
+    """The best test or move for bare shafts that land apart, as for the tear that goes with them.
+
+    Bare shafts that are high or low ask for half a twist with the nock kept level before the rest (common
+    practice, no published source).
+    """
     tear = as_tear(found.off, found.distance_yd, bare_rate(facts), found.shots)
-    return best_act(tune_of(facts, bands), tear)
+    tune = replace(tune_of(facts, bands), half_twist_first=True)
+    return best_act(tune, tear)
 
 
 def _around(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Group, Group] | None:
@@ -200,12 +214,55 @@ def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
             s for s in now if s.good and s.shooter == first.shooter and s.arrow != first.arrow
         ],
     }
+    answer = spine_answer(_arrows(facts, shots)[axis])
     for key, theirs in others.items():
         if len(theirs) >= LEAST_ALIKE:
             gone = abs(off_in(group_of(theirs), axis)) < abs(off_in(mine, axis)) / 2
-            yield Evidence(
-                key, gone, f"{len(theirs)} shots: {'clean' if gone else 'the same tear'}"
+            by_spine = key in OF_SPINE and answer is not None and answer.answers
+            became = (
+                "clean" if gone else ("it goes with the spine" if by_spine else "the same tear")
             )
+            yield Evidence(key, gone or by_spine, f"{len(theirs)} shots: {became}")
+
+
+def _arrows(facts: Facts, shots: Sequence[Shot]) -> dict[Axis, list[ArrowTear]]:
+    """The tears of the archer's arrows whose spine is known since the last change, the own one first.
+
+    None where the own one's spine is not known: nobody could say what another one is to be instead.
+    """
+    if not shots:
+        return {axis: [] for axis in Axis}
+    first, now = shots[0], between_changes(facts, shots)[-1]
+    mine = [
+        s for s in now if s.good and s.shooter == first.shooter and s.kind is ShaftKind.FLETCHED
+    ]
+    names = sorted({one.arrow for one in mine}, key=lambda name: name != first.arrow)
+    by_arrow = {name: [one for one in mine if one.arrow == name] for name in names}
+    found: dict[Axis, list[ArrowTear]] = {axis: [] for axis in Axis}
+    for name, theirs in by_arrow.items():
+        spine, group = _spine_of(facts, theirs, name), group_of(theirs)
+        if spine and len(theirs) >= LEAST_ALIKE:
+            for axis, tears in found.items():
+                tears.append(ArrowTear(spine, off_in(group, axis), sigma_in(group, axis)))
+        if not found[Axis.UP]:
+            break
+    return found
+
+
+def arrows_known(facts: Facts) -> list[str]:
+    """Names of arrows that were shot or are on file, besides the bow's own."""
+    shot = (one.arrow for one in facts.shots)
+    own = facts.on_bow.of(ARROW).get("name")
+    return sorted({name for name in (*shot, *facts.spines) if name and name != own})
+
+
+def _spine_of(facts: Facts, theirs: Sequence[Shot], name: str) -> float:
+    """As it was typed with a shot, else as it is on file; an arrow without a name is the bow's own."""
+    typed = [one.spine for one in theirs if one.spine]
+    own = facts.on_bow.arrow
+    if not typed and own is not None and name in ("", facts.on_bow.of(ARROW).get("name")):
+        return own.spine
+    return typed[-1] if typed else facts.spines.get(name, 0.0)
 
 
 def _trials(facts: Facts, shots: Sequence[Shot], levers: Sequence[Lever]) -> Iterator[TriedStep]:

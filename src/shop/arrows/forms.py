@@ -5,6 +5,7 @@ from typing import Any
 from django import forms
 
 from bowcore.errors import BadInput
+from bowcore.fitting.arrow import class_of_spine
 from bowcore.fitting.arrow_build import (
     LEAST_CLEARANCE_IN,
     ArrowParts,
@@ -79,12 +80,9 @@ class PartsForm(forms.Form):
             *(data[name] or 0.0 for name in ("insert", "nock", "fletching", "wrap")),
         )  # fmt: skip
 
-    def class_of_spine(self) -> float | None:
+    def chosen_spine(self) -> float | None:
         """The class that was chosen; None where it is not a plain number."""
-        try:
-            return float(self.cleaned_data["spine"])
-        except ValueError:
-            return None
+        return class_of_spine(self.cleaned_data["spine"]) or None
 
 
 class BuildForm(SubmissionForm, PartsForm):

@@ -74,7 +74,7 @@ def arrow_plan_context(state: JobState, form: PartsForm) -> Context:
         plan = plan_arrow(
             state.facts,
             parts,
-            form.class_of_spine(),
+            form.chosen_spine(),
             speeds_of(state.job),
             state.fit_bow().twin_now,
         )

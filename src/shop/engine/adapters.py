@@ -54,7 +54,7 @@ def _shot(row: ShotFired) -> Shot | None:
     try:
         return Shot(
             row.seq, ShotTest(row.test), row.distance_yd, row.x_in, row.y_in, ShaftKind(row.kind), row.arrow,
-            row.shooter, row.good,
+            row.shooter, row.good, row.spine,
         )  # fmt: skip
     except (BadInput, ValueError):
         return None

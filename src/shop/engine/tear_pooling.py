@@ -5,13 +5,15 @@ As with lengths, what leaves this module is a count and a rate, never a shot or 
 
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.diagnosis.school import USUAL_SCHOOL
+from bowcore.diagnosis.tear_response import drift_lever
 from bowcore.mechanics.specification import BowSpec
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tear_lessons import ShownByModel, TearLesson, tear_lesson, together
-from bowcore.workflow.tear_levers import levers_of
+from bowcore.workflow.tear_levers import cable_moves, levers_of
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.pooling import finished_jobs
+from shop.engine.priors import book_prior
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
@@ -41,21 +43,24 @@ def tears_of_model(job: Job, spec: BowSpec, shared: bool) -> ShownByModel:
             _KEPT.clear()
         with working_for(None):
             jobs = [pk for pk, _ in finished_jobs(job)]
-            shot = ShotFired.objects.filter(job__in=jobs).values_list("job", flat=True)
-            _KEPT[key] = _shown(sorted(set(shot)), spec)
+            shot = ShotFired.objects.filter(job__in=jobs, job__bow__hand=job.bow.hand)
+            shot_in = set(shot.values_list("job", flat=True))
+            _KEPT[key] = _shown(sorted(shot_in), spec, job.bow.hand == "left")
     return _KEPT[key]
 
 
-def _shown(jobs: list[int], spec: BowSpec) -> ShownByModel:
-    before = _facts_of(None, spec)
-    return together([_lesson(pk, spec) for pk in jobs], levers_of(before, {}))
+def _shown(jobs: list[int], spec: BowSpec, left_handed: bool) -> ShownByModel:
+    """Of bows of the same hand: what goes left on a right-handed bow goes right on a left-handed one."""
+    before = _facts_of(None, spec, left_handed)
+    levers = (*levers_of(before, {}), drift_lever(left_handed))
+    return together([_lesson(pk, spec, left_handed) for pk in jobs], levers)
 
 
-def _lesson(pk: int, spec: BowSpec) -> TearLesson:
-    return tear_lesson(_facts_of(pk, spec), {})
+def _lesson(pk: int, spec: BowSpec, left_handed: bool) -> TearLesson:
+    return tear_lesson(_facts_of(pk, spec, left_handed), {})
 
 
-def _facts_of(pk: int | None, spec: BowSpec) -> Facts:
+def _facts_of(pk: int | None, spec: BowSpec, left_handed: bool) -> Facts:
     """What counts for tears of a finished job; of none where there is no job."""
     turned = Adjustment.objects.filter(job=pk).order_by("seq", "pk") if pk else ()
     read = Reading.objects.filter(job=pk).select_related("sheet") if pk else ()
@@ -68,6 +73,13 @@ def _facts_of(pk: int | None, spec: BowSpec) -> Facts:
         changes=tuple(map(ledger_entry, turned)),
         shots=shots_of(shots),
         looked_at=looked_at(looked),
+        left_handed=left_handed,
         adjusters=adjusters_of(spec),
+        cable_moves=_cable_moves(spec),
         school=USUAL_SCHOOL,
     )
+
+
+def _cable_moves(spec: BowSpec) -> dict[str, dict[str, float]]:
+    prior = book_prior(spec)
+    return {} if prior is None else cable_moves(prior.response())

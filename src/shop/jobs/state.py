@@ -11,7 +11,7 @@ from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
 from bowcore.diagnosis.school import USUAL_SCHOOL, School
-from bowcore.fitting.on_the_bow import REST, THINGS, OnTheBow, thing
+from bowcore.fitting.on_the_bow import ARROW, REST, THINGS, OnTheBow, thing
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
@@ -42,6 +42,7 @@ from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from bowcore.workflow.tear_lessons import ShownByModel
+from bowcore.workflow.tear_levers import cable_moves
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
@@ -295,9 +296,11 @@ class JobState:
             set_state=self._set_state(),
             places=self._places(),
             shots=shots_of(self.shot_rows),
+            spines=self._spines(),
             looked_at=looked_at(self._looked_at),
             left_handed=self.job.bow.hand == "left",
             adjusters=self.adjusters if SHOOT_IN in self.job.services else (),
+            cable_moves=self._cable_moves(),
             school=self._school(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
@@ -310,6 +313,28 @@ class JobState:
             left=self.left,
             on_bow=self.on_bow,
         )
+
+    def _spines(self) -> dict[str, float]:
+        """Of arrows that were written down for this bow, by name; looked up only where it is shot in."""
+        if SHOOT_IN not in self.job.services:
+            return {}
+
+        def known() -> dict[str, float]:
+            rows = [row.details for row in self._thing_rows if row.thing == ARROW]
+            bows = [OnTheBow({ARROW: one}) for one in rows if thing(ARROW).usable(one)]
+            return {str(one.of(ARROW)["name"]): one.arrow.spine for one in bows if one.arrow}
+
+        found: Any = SimpleLazyObject(known)
+        return found  # type: ignore[no-any-return]
+
+    def _cable_moves(self) -> dict[str, dict[str, float]]:
+        """What half a twist in each cable does, looked up only where the bow is shot in."""
+        if SHOOT_IN not in self.job.services:
+            return {}
+        found: Any = SimpleLazyObject(
+            lambda: {} if self.prior is None else cable_moves(self.prior.response())
+        )
+        return found  # type: ignore[no-any-return]
 
     def _school(self) -> School:
         """How this bow is shot in: the shop's way, and what bows of its model have shown."""

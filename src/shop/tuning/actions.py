@@ -58,12 +58,13 @@ class ShotTyped:
     distance_yd: float = PAPER_YD
     kind: ShaftKind = ShaftKind.FLETCHED
     sheet: int | None = None
+    spine: float = 0.0
 
     def at(self, seq: int) -> Shot:
         """It as a shot; BadInput where nobody shoots so."""
         return Shot(
             seq, self.test, self.distance_yd, self.x_in, self.y_in, self.kind, self.arrow, self.shooter,
-            self.good,
+            self.good, self.spine,
         )  # fmt: skip
 
     @property
@@ -100,6 +101,7 @@ def append_shot(fact: dict[str, Any], shot: Shot, sheet: FlatSheet | None = None
     return ShotFired.objects.create(
         **fact, sheet=sheet, test=shot.test.value, distance_yd=shot.distance_yd, x_in=shot.x_in,
         y_in=shot.y_in, kind=shot.kind.value, arrow=shot.arrow, shooter=shot.shooter, good=shot.good,
+        spine=shot.spine,
     )  # fmt: skip
 
 

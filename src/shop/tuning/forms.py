@@ -8,6 +8,7 @@ from bowcore.diagnosis.flat_sheet import PixelPlace, TappedCorners, corners_of
 from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
 from bowcore.diagnosis.suspects import SUSPECTS
 from bowcore.diagnosis.tears import SHEET_IN, Holes
+from bowcore.fitting.arrow import SOFTEST, STIFFEST
 from bowcore.workflow.butt import BUTT_TESTS
 from shop.inspection.shrink import LONGEST_SIDE
 from shop.jobs.action_view import SubmissionForm
@@ -38,6 +39,7 @@ class ShotForm(SubmissionForm, HolesForm):
     sheet = forms.IntegerField(required=False, min_value=1, max_value=10**15)
     shooter = forms.CharField(max_length=80, required=False)
     arrow = forms.CharField(max_length=80, required=False)
+    spine = forms.FloatField(min_value=STIFFEST, max_value=SOFTEST, required=False)
     bad = forms.BooleanField(required=False)
 
     def shot(self) -> ShotTyped:
@@ -51,6 +53,7 @@ class ShotForm(SubmissionForm, HolesForm):
             data["arrow"].strip(),
             not data["bad"],
             sheet=data["sheet"],
+            spine=data["spine"] or 0.0,
         )
 
 

@@ -38,6 +38,7 @@ class ShotFired(AppendOnly):
     arrow = models.CharField(max_length=80, blank=True)
     shooter = models.CharField(max_length=80, blank=True)
     good = models.BooleanField(default=True)
+    spine = models.FloatField(default=0.0, help_text="the arrow's class; 0 where nobody said")
     sheet = models.ForeignKey(
         FlatSheet, models.PROTECT, null=True, blank=True, related_name="shots",
         help_text="the photo on which its holes were tapped",

@@ -22,7 +22,13 @@ from bowcore.workflow.fit_needs import arrow_too_light
 from bowcore.workflow.shooting_in import act_at_paper, shooting_act
 from bowcore.workflow.shots_between import last_change, since_last_change
 from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import SHOWN_BY_SHOTS, ladder, readings_for, tune_of
+from bowcore.workflow.tuning import (
+    SHOWN_BY_SHOTS,
+    arrows_known,
+    ladder,
+    readings_for,
+    tune_of,
+)
 from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
 from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
@@ -102,6 +108,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "scatter": say_length(tune.scatter_in, 32),
         "expected": _say_expected(act),
         "arrow": state.on_bow.of(ARROW).get("name", ""),
+        "known_arrows": arrows_known(facts),
         "stop": arrow_too_light(facts),
         "caution": cautions.AT_THE_PAPER,
         "pages": pages_of(state),
