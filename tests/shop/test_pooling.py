@@ -2,11 +2,17 @@
 
 import pytest
 
+from bowcore.adjusters.rest_move import REST_OUT
+from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.shots import ShotTest
+from bowcore.diagnosis.tear_response import DRIFT, drift_lever
+from bowcore.workflow.services import SHOOT_IN
 from shop.customers.models import Customer
 from shop.demo.job_script import JobScript
 from shop.engine.models import ModelPrior
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
+from shop.press.actions.cycle import turn_without_press
 
 pytestmark = pytest.mark.django_db
 
@@ -49,6 +55,37 @@ def test_the_next_bow_of_the_model_starts_from_what_the_first_has_shown(script):
     assert known < guessed
     # a job that was open already keeps the advice it had
     assert job_state(Job.objects.get(pk=before.job.pk)).prior.rests_on == "the book"
+
+
+def walked_back(script, hand="right"):
+    """A job whose rest was tapped once at walk-back: twice as much as geometry says went away."""
+    script.check_in([SHOOT_IN], hand=hand)
+    script.inspect()
+    script.baseline()
+    script.back_to_spec()
+    side = -1 if hand == "left" else 1
+    for slope in (0.2, 0.12):
+        for n, yards in enumerate((20, 20, 25, 25, 30, 30, 35, 35, 40, 40)):
+            script.shot_at(ShotTest.WALK_BACK, yards, side * slope * yards + (-1) ** n / 16, 0.0)
+        if slope == 0.2:
+            turn_without_press(script.job.pk, Steps({REST_OUT: 1}), script.submission())
+    script.shot(0.0, 0.0)
+    script.shot(0.0, 0.01)
+    script.read("centre_shot")
+    script.hand_over()
+
+
+def rates_of(number, hand):
+    script = JobScript(Customer.objects.create(name=f"Number {number}"), number, 3)
+    script.check_in([SHOOT_IN], hand=hand)
+    return dict(job_state(Job.objects.latest("pk")).facts.school.rates)
+
+
+def test_what_a_rest_does_at_walk_back_is_learned_from_bows_of_the_same_hand(script):
+    walked_back(script)
+    shown = rates_of(4, "right")[DRIFT]
+    assert shown.mean < drift_lever().first.mean < 0 and shown.sigma < drift_lever().first.sigma
+    assert rates_of(5, "left") == {}
 
 
 def test_another_model_learns_nothing_from_it(script):

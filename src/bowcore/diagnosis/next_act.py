@@ -257,6 +257,8 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
         f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
         f"{say_trials(rate.trials)}."
     )
+    if lever.key == TIMING_CABLE:
+        why += " Keep the nock level with the rest."
     if lever.surprised(tune.trials):
         why += " This bow answers the other way round than is usual."
     return TuneAct(

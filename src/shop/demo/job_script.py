@@ -87,11 +87,10 @@ class JobScript:
             services=services,
             customer=self.customer,
             entry=entry,
-            hand=self.rng.choice(["right", "right", "left"]),
             marked_weight_lbf=weight,
             marked_draw_in=Decimal("28.5"),
             arrow_here=True,
-            **(AS_WORN | more),
+            **({"hand": self.rng.choice(["right", "right", "left"])} | AS_WORN | more),
         )
         self.job = check_in(answers, self.submission())
         seed = self.rng.getrandbits(32)
