@@ -205,7 +205,8 @@ NOT_THE_REST = (
 def _say_rate(rate: Rate) -> str:
     """What a tap of the rest does to ten yards' drift, and how that is known."""
     by, doubt = (say_length(abs(10 * one), 32) for one in (rate.mean, rate.sigma))
-    return f"A tap of the rest moves that by {by}, give or take {doubt}, {say_trials(rate.trials)}."
+    known = say_trials(rate.trials)
+    return f"A tap of the rest changes ten yards of drift by {by}, give or take {doubt}, {known}."
 
 
 def _way(x_in: float) -> str:
