@@ -168,8 +168,10 @@ def mending(was_in: float, now_in: float, sigma_in: float) -> Mending:
 
     Parameters
     ----------
-    was_in, now_in : float
-        The tear in one axis before and after. [in]
+    was_in : float
+        The tear in one axis before. [in]
+    now_in : float
+        After. [in]
     sigma_in : float
         Doubt of the difference. [in]
     """

@@ -209,7 +209,7 @@ def shim_lever(key: str, adjuster: str, counts: Sequence[int], blocked: str = ""
     counts : sequence of int
         From the pair that is in to the others of the kit.
     blocked : str
-        Why there are none.
+        Why they stay as they are.
     """
     rate = Rate(SHIM_TEAR_IN, SHIM_TEAR_IN * TEAR_DOUBT)
     return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, SHIM_MINUTES, blocked)

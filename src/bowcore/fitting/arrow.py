@@ -59,7 +59,7 @@ class Arrow:
 
 
 def class_of_spine(text: str) -> float:
-    """The class that is written on a shaft; 0 where it is no plain number. [thousandths]"""
+    """The class that is written on a shaft; 0 where it is not a plain number. [thousandths]"""
     try:
         found = float(text)
     except ValueError:
