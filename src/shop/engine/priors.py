@@ -14,6 +14,7 @@ from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json
 from bowcore.mechanics.specification import BowSpec
 from bowcore.mechanics.twin import Twin, build_twin
+from bowcore.workflow.tear_levers import cable_moves
 from bowcore.workflow.tug import FAIR_LEVER
 from shop.engine.computing import prior_values
 from shop.engine.heavy import computed
@@ -32,6 +33,13 @@ def twin_at_hand(spec: BowSpec) -> Twin | None:
         return build_twin(spec)
     except NoModel:
         return None
+
+
+@lru_cache(maxsize=200)
+def cable_moves_of(spec: BowSpec) -> dict[str, dict[str, float]]:
+    """What half a twist in each cable does to each number by the book; nothing without a twin."""
+    prior = book_prior(spec)
+    return {} if prior is None else cable_moves(prior.response())
 
 
 def drawing_of(spec: BowSpec) -> dict[str, Any] | None:

@@ -10,10 +10,10 @@ from bowcore.mechanics.specification import BowSpec
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.services import SHOOT_IN
 from bowcore.workflow.tear_lessons import ShownByModel, TearLesson, tear_lesson, together
-from bowcore.workflow.tear_levers import cable_moves, levers_of
+from bowcore.workflow.tear_levers import levers_of
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.pooling import finished_jobs
-from shop.engine.priors import book_prior
+from shop.engine.priors import cable_moves_of
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
@@ -75,11 +75,6 @@ def _facts_of(pk: int | None, spec: BowSpec, left_handed: bool) -> Facts:
         looked_at=looked_at(looked),
         left_handed=left_handed,
         adjusters=adjusters_of(spec),
-        cable_moves=_cable_moves(spec),
+        cable_moves=cable_moves_of(spec),
         school=USUAL_SCHOOL,
     )
-
-
-def _cable_moves(spec: BowSpec) -> dict[str, dict[str, float]]:
-    prior = book_prior(spec)
-    return {} if prior is None else cable_moves(prior.response())
