@@ -66,7 +66,7 @@ def test_no_takes_is_no_reading(takes):
 def test_normal_distribution_against_scipy(z):
     """The series' own bound on its error is 1.5e-7 (Abramowitz and Stegun 7.1.26)."""
     assert normal_cdf(z) == pytest.approx(stats.norm.cdf(z), abs=1.5e-7)
-    assert normal_cdf(np.array([z, 0.0]))[0] == normal_cdf(z)
+    assert normal_cdf(np.array([z, 0.0]))[0] == pytest.approx(normal_cdf(z), rel=1e-12)
 
 
 def test_verdicts():
@@ -196,6 +196,31 @@ def test_which_takes_are_believed(takes, expected, kept, odd):
     """One far off waits for a second; two that agree are a fact; after three the bench has spoken."""
     found = believed(takes, Precision(0.02), expected, 0.05)
     assert set(found.takes) == set(kept) and set(found.odd) == set(odd)
+
+
+@pytest.mark.parametrize(
+    ("takes", "usual", "kept"),
+    [
+        ((34.0, 33.75), 1, ()),
+        ((34.0, 33.75), 2, ()),
+        ((34.0, 33.75, 33.98), 1, (34.0, 33.98)),
+        ((34.0, 33.75, 33.5), 3, ()),
+        ((34.0, 33.99, 33.5), 3, (34.0, 33.99)),
+        ((34.0, 33.75, 33.5, 33.52, 33.1), 3, (33.5, 33.52)),
+    ],
+)
+def test_where_little_is_expected_another_take_decides(takes, usual, kept):
+    """Two that disagree are a coin's toss where nothing says which is near: neither is believed yet."""
+    found = believed(takes, Precision(0.02), 33.6, 0.5, usual=usual)
+    assert set(found.takes) == set(kept)
+
+
+def test_two_slips_alike_are_not_believed_against_what_was_expected():
+    """Three takes of a weight, two off by four pounds the same way: a fourth is asked for; it decides."""
+    takes = (64.1, 60.0, 64.3)
+    assert believed(takes, Precision(0.35), 60.0, 1.0, usual=3).takes == ()
+    fourth = believed((*takes, 60.2), Precision(0.35), 60.0, 1.0, usual=3)
+    assert fourth.takes == (60.0, 60.2) and set(fourth.odd) == {64.1, 64.3}
 
 
 GUM_4_4_3 = [

@@ -123,7 +123,8 @@ class Learned:
         """Take in what was read of one quantity at one moment; its own uncertainty comes with it."""
         name = event.quantity
         one = self.belief.expected(name, precision.sigma)
-        kept = believed(event.takes, precision, *one, apart=bool(QUANTITIES[name].take_names))
+        what = QUANTITIES[name]
+        kept = believed(event.takes, precision, *one, apart=bool(what.take_names), usual=what.takes)
         for take in kept.odd:
             self.odd.append(Innovation(name, *one, take, disbelieved=True))
         self.disbelieved.pop(name, None)

@@ -12,8 +12,15 @@ AGREE_SIGMAS = 2.2
 with nothing wrong two or three do not; with 3, half of the gaps that were off by 1/16 in passed unseen."""
 ALONE_SIGMAS = 2.5
 """Of three and more, one that is further from the mean of the others is not believed."""
-MOST_UNDECIDED = 3
-"""With so many takes the bench has spoken: they are believed, whatever was expected."""
+SLIP = 6.0
+"""What leaving a take out costs, against half the square of how far the others are from what was expected, in
+standard deviations: a slip in 50 takes, anywhere within some tolerances (our figure)."""
+MOST_UNEXPECTED = 8.0
+"""What was expected may be wrong itself, by a change that was written down wrongly: it weighs no more."""
+DECIDED = 3.0
+"""The takes to believe have to be better than others by so much: twenty to one. Else another take decides."""
+MORE_TAKES = 2
+"""With so many more than are usual the bench has spoken: what fits best is believed, expected or not."""
 
 
 @dataclass(frozen=True)
@@ -34,6 +41,7 @@ def believed(
     expected: float,
     spread: float,
     apart: bool = False,
+    usual: int = 1,
 ) -> Believed:
     """Which takes to believe.
 
@@ -49,28 +57,36 @@ def believed(
         Its standard deviation.
     apart : bool
         The takes are not the same thing twice (the two faces of a cam): all are believed.
+    usual : int
+        How often the quantity is usually taken.
 
     Returns
     -------
     Believed
-        Takes that agree with each other, or a single one that agrees with what was expected.
+        Takes that agree with each other, or a single one that agrees with what was expected; none where
+        another take has to decide.
     """
     if apart:
         return Believed(tuple(takes))
     near = AGREE_SIGMAS * 2**0.5 * precision.sigma
-    groups = [tuple(t for t in takes if abs(t - one) <= near) for one in takes]
-    largest = max(len(group) for group in groups)
-    best = min(
-        (group for group in groups if len(group) == largest),
-        key=lambda group: abs(sum(group) / len(group) - expected),
-    )
-    if largest == 1 and len(takes) >= MOST_UNDECIDED:
+    groups = {tuple(t for t in takes if abs(t - one) <= near) for one in takes}
+    costs = {group: _cost(group, takes, expected, spread) for group in groups}
+    best = min(sorted(groups), key=lambda group: costs[group])
+    others = [costs[one] for one in groups if not set(one) & set(best)]
+    spoken = len(takes) >= usual + MORE_TAKES
+    far = len(best) == 1 and abs(best[0] - expected) > GATE_SIGMAS * spread
+    if spoken and far:
         return _nearest_pair(takes)
-    best = _without_one_alone(best, precision)
-    odd = tuple(take for take in takes if take not in best)
-    if largest == 1 and abs(best[0] - expected) > GATE_SIGMAS * spread:
+    if not spoken and (far or any(cost < costs[best] + DECIDED for cost in others)):
         return Believed((), tuple(takes))
-    return Believed(best, odd)
+    best = _without_one_alone(best, precision)
+    return Believed(best, tuple(take for take in takes if take not in best))
+
+
+def _cost(group: Sequence[float], takes: Sequence[float], expected: float, spread: float) -> float:
+    """How little these takes are what was expected, and how many would have to be slips."""
+    off = (sum(group) / len(group) - expected) / spread
+    return min(off**2 / 2, MOST_UNEXPECTED) + SLIP * (len(takes) - len(group))
 
 
 def _without_one_alone(takes: tuple[float, ...], precision: Precision) -> tuple[float, ...]:

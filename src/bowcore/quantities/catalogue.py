@@ -315,7 +315,7 @@ _ALL = (  # the tape, then the square, the rule, and one pull: peak, gap, lean, 
     _lean("lean", "Lean, top", "pointing down from the top cam"),
     _lean("lean_bottom", "Lean, bottom", "pointing up from the bottom cam", "bottom_lean"),
     Quantity(
-        "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125,
+        "draw_length", "Draw length", "in", tools.DRAW_BOARD, (18, 34), 0.125, takes=2,
         how="throat to string at full draw, plus 1 3/4 in", drawn=True,
         missed_later="A module or a long string shows here first, and the archer feels it.",
         low_word="short", high_word="long", stale_after=DRAWN_CHANGES,
