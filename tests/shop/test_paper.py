@@ -353,4 +353,5 @@ def test_another_arrow_tells_which_spine_the_bow_wants(page, script):
     body = screen(page, script)
     assert '<option value="Stiffer">' in body and "its move would leave about" in body
     refused = post(page, "write_shot", script.job, **torn, spine="5")
-    assert refused.status_code == 422 and "100" in refused.content.decode()
+    assert refused.status_code == 422 and "Its spine: " in refused.content.decode()
+    assert ShotFired.objects.filter(arrow="Stiffer").count() == 2
