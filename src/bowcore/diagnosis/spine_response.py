@@ -99,5 +99,6 @@ def say_spine(answer: SpineAnswer, own: float) -> str:
         return ""
     way = "stiffer" if answer.best < own else "softer"
     return (
-        f"Another arrow, {way}: spine about {answer.best:.0f} instead of {own:.0f}; then shoot two."
+        f"Another arrow, {way}: spine about {answer.best:.0f} instead of {own:.0f}. Write it down under Arrow, "
+        "then shoot two."
     )
