@@ -98,7 +98,5 @@ def say_spine(answer: SpineAnswer, own: float) -> str:
     if answer.best is None:
         return ""
     way = "stiffer" if answer.best < own else "softer"
-    return (
-        f"Another arrow, {way}: spine about {answer.best:.0f} instead of {own:.0f}. Write it down under Arrow, "
-        "then shoot two."
-    )
+    spine = f"spine about {answer.best:.0f} instead of {own:.0f}"
+    return f"Another arrow, {way}: {spine}. Write it down under Arrow, then shoot two."
