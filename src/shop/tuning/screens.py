@@ -186,7 +186,9 @@ def _say_moved(tune: Tune, one: Suspicion) -> str:
     if left is None:
         return ""
     after, doubt = (say_length(abs(value), 32) for value in left)
-    return f"its move would leave about {after}, give or take {doubt}"
+    spine = tune.spine(one.suspect.key)
+    move = "its move" if spine is None or spine.best is None else f"spine about {spine.best:.0f}"
+    return f"{move} would leave about {after}, give or take {doubt}"
 
 
 def _address(sheet: FlatSheet | None) -> str:
