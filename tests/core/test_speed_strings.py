@@ -192,6 +192,10 @@ def test_the_board_says_what_the_work_cost_and_what_to_shoot_next():
     assert board.next_shot == "That is a good string. Shoot another arrow, or go on."
     begun = speed_board(replace(now, takes=now.takes[:5]), [])
     assert begun.next_shot.startswith("Shoot 1 more of")
+    apart = speed_board(
+        facts(takes=read(280, 284, 288, 281, 285, 289, 283, 287), on_bow=own_arrow()), []
+    )
+    assert "9 fps apart" in apart.next_shot and "battery" in apart.next_shot
 
 
 def test_the_board_takes_other_arrows_and_weights_into_account():

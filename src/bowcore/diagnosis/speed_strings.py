@@ -100,8 +100,11 @@ class SpeedString:
     @property
     def finished(self) -> bool:
         """Enough shots that agree, or so many that more would say nothing."""
-        if len(self._kept) >= MOST_SHOTS:
-            return True
+        return len(self._kept) >= MOST_SHOTS or self.agrees
+
+    @property
+    def agrees(self) -> bool:
+        """Whether enough shots are as near to each other as those of a good string."""
         return len(self._kept) >= LEAST_SHOTS and self.spread <= AGREE_FPS
 
     @property

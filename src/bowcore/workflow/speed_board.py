@@ -219,6 +219,13 @@ def _next_shot(plain: Sequence[SpeedString], tried: Sequence[SpeedString]) -> st
     if not plain and not tried:
         return f"Shoot {LEAST_SHOTS} of the archer's own arrow."
     unfinished = next((one for one in reversed(plain) if not one.finished), None)
+    scattered = next((one for one in reversed(plain) if not one.agrees), None)
+    if unfinished is None and scattered is not None:
+        shots = f"{len(scattered.shots)} shots of {_named(scattered)}"
+        return (
+            f"{shots} are {scattered.spread:.0f} fps apart. Look at battery, light and distance, then at the "
+            "draw; shoot it again, or go on."
+        )
     if unfinished is None:
         return "That is a good string. Shoot another arrow, or go on."
     missing = max(LEAST_SHOTS - len(unfinished.shots), 1)
