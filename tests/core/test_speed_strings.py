@@ -193,7 +193,7 @@ def test_the_board_says_what_the_work_cost_and_what_to_shoot_next():
     begun = speed_board(replace(now, takes=now.takes[:5]), [])
     assert begun.next_shot.startswith("Shoot 1 more of")
     apart = speed_board(
-        facts(takes=read(280, 284, 288, 281, 285, 289, 283, 287), on_bow=own_arrow()), []
+        facts(takes=read(280, 284, 288, 281, 285, 289, 283, 287, at=20), on_bow=own_arrow()), []
     )
     assert "9 fps apart" in apart.next_shot and "battery" in apart.next_shot
 
