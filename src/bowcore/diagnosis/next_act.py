@@ -258,7 +258,8 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
         f"{say_trials(rate.trials)}."
     )
     if lever.key == TIMING_CABLE:
-        why += " Keep the nock level with the rest."
+        first = "" if one.suspect.key == "timing" else " It comes before nock and rest."
+        why += f"{first} Keep the nock level with the rest."
     if lever.surprised(tune.trials):
         why += " This bow answers the other way round than is usual."
     return TuneAct(
@@ -321,8 +322,8 @@ def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
 def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
     own = tune.arrows[one.suspect.axis][0].spine
     why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. By the {answer.arrows} arrows shot here 50 of "
-        f"spine moves the tear by {say_length(abs(50 * answer.rate), 32)}, give or take "
+        f"{one.suspect.name}: {one.chance:.0%} likely now. By the {answer.arrows} arrows shot here "
+        f"a step of 50 in spine moves the tear by {say_length(abs(50 * answer.rate), 32)}, give or take "
         f"{say_length(50 * answer.rate_sigma, 32)}; the best spine is known to {answer.best_sigma:.0f} or so."
     )
     return TuneAct(

@@ -178,10 +178,10 @@ def _rest_asked(
     test: ShotTest, slope: float, why: str, facts: Facts, bands: Mapping[str, Band]
 ) -> ButtResult:
     """The rest moved across by what it does to the drift on this bow, as far as centre shot allows."""
-    lever, trials = lever_of_drift(facts, bands), list(drift_trials(facts))
-    rate = lever.rate(trials)
+    lever = lever_of_drift(facts, bands)
+    rate = lever.rate(drift_trials(facts))
     why = f"{why} {_say_rate(rate)}"
-    if hardly_moves(lever, trials):
+    if hardly_moves(facts, rate):
         return ButtResult(test, NOT_THE_REST, why, done=True)
     taps = lever.count_for(slope, rate)
     if abs(slope) < abs(rate.mean) / 2:
@@ -206,7 +206,7 @@ def _say_rate(rate: Rate) -> str:
     """What a tap of the rest does to ten yards' drift, and how that is known."""
     by, doubt = (say_length(abs(10 * one), 32) for one in (rate.mean, rate.sigma))
     known = say_trials(rate.trials)
-    return f"A tap of the rest changes ten yards of drift by {by}, give or take {doubt}, {known}."
+    return f"A tap of the rest changes the drift over ten yards by {by}, give or take {doubt}, {known}."
 
 
 def _way(x_in: float) -> str:

@@ -9,6 +9,7 @@ from bowcore.diagnosis.lines import LEAST_PLACES, line_through
 from bowcore.diagnosis.shots import Shot, ShotTest, group_of
 from bowcore.diagnosis.tear_response import Lever, TriedStep, drift_lever
 from bowcore.errors import BadInput
+from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
 from bowcore.workflow.bare_groups import usual_at
 from bowcore.workflow.facts import Facts
@@ -75,7 +76,7 @@ def drift_trials(facts: Facts) -> Iterator[TriedStep]:
                 yield TriedStep(lever.key, count, before.slope, after.slope, doubt)
 
 
-def hardly_moves(lever: Lever, trials: Sequence[TriedStep]) -> bool:
+def hardly_moves(facts: Facts, known: Rate) -> bool:
     """Whether this bow has shown that the rest is not what is behind its drift."""
-    known = lever.rate(trials)
-    return known.trials > 0 and known.mean / lever.first.mean < HARDLY
+    by_geometry = drift_lever(facts.left_handed).first
+    return known.trials > 0 and known.mean / by_geometry.mean < HARDLY

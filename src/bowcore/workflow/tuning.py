@@ -117,7 +117,9 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     shots = [one for one in facts.shots if one.test is ShotTest.PAPER]
     groups = [own_among(group, shots) for group in between_changes(facts, shots)]
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
-    findings = (*_by_looking(facts, shots), *_by_readings(facts, bands), *_by_others(facts, shots))
+    arrows = _arrows(facts, shots)
+    by_shots = _by_others(facts, shots, arrows)
+    findings = (*_by_looking(facts, shots), *_by_readings(facts, bands), *by_shots)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
@@ -125,7 +127,7 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     trials = tuple(_trials(facts, shots, levers))
     return Tune(
         kept, findings, trials, levers, frozenset(one.key for one in by_reading), facts.school.shares,
-        facts.school.preferred, _arrows(facts, shots), facts.school.up_first is UpFirst.TIMING,
+        facts.school.preferred, arrows, facts.school.up_first is UpFirst.TIMING,
     )  # fmt: skip
 
 
@@ -200,7 +202,9 @@ def _around(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Group, Group
     return before_and_after(facts, shots, seq) or bare_before_and_after(facts, seq)
 
 
-def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
+def _by_others(
+    facts: Facts, shots: Sequence[Shot], arrows: Mapping[Axis, Sequence[ArrowTear]]
+) -> Iterator[Evidence]:
     """What another archer's shots, or another arrow's, say: the tear goes with whom or what makes it."""
     now = between_changes(facts, shots)[-1]
     own = [one for one in own_among(now, shots) if one.good]
@@ -214,7 +218,7 @@ def _by_others(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
             s for s in now if s.good and s.shooter == first.shooter and s.arrow != first.arrow
         ],
     }
-    answer = spine_answer(_arrows(facts, shots)[axis])
+    answer = spine_answer(arrows[axis])
     for key, theirs in others.items():
         if len(theirs) >= LEAST_ALIKE:
             gone = abs(off_in(group_of(theirs), axis)) < abs(off_in(mine, axis)) / 2
