@@ -48,6 +48,17 @@ def read_once(demo: Demo, job: int) -> tuple[str, float]:
     raise SystemExit("Nothing was accepted for a minute and a half.")
 
 
+def running(demo: Demo, what: str, words: str) -> list[int]:
+    """Processes of one kind. A worker ends with its database, and is started again a little later: the
+    kill before may not be over yet."""
+    until = time.monotonic() + GIVE_UP_AFTER_S
+    while time.monotonic() < until:
+        if pids := demo.named(words):
+            return pids
+        time.sleep(0.1)
+    raise SystemExit(f"There is no {what} to kill.")
+
+
 def kill(demo: Demo, what: str) -> None:
     """Kill -9 one kind of process."""
     if what == "launcher":
@@ -62,9 +73,7 @@ def kill(demo: Demo, what: str) -> None:
         return
     words = {"database": "mariadbd", "web server": "gunicorn", "one web process": "gunicorn",
              "background worker": "db_worker"}[what]  # fmt: skip
-    pids = demo.named(words)
-    if not pids:
-        raise SystemExit(f"There is no {what} to kill.")
+    pids = running(demo, what, words)
     os.kill(pids[-1] if what == "one web process" else pids[0], signal.SIGKILL)
 
 
