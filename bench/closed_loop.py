@@ -29,10 +29,11 @@ from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.errors import BadInput, NoModel  # noqa: E402
 from bowcore.learning.belief import Belief  # noqa: E402
 from bowcore.learning.history import Drawn, HistoryEvent, Read, Replaced, Turned, learn  # noqa: E402
+from bowcore.learning.pooling import pool  # noqa: E402
 from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.mechanics.kits import ShimKit  # noqa: E402
-from bowcore.mechanics.plausible import ensemble  # noqa: E402
+from bowcore.mechanics.plausible import BY_CALIPER, ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after  # noqa: E402
@@ -76,12 +77,22 @@ class Row:
     mislogs: float = 0.0
     leans: bool = False
     prior: float = 1.0
+    peg_measured: bool = False
+    """The stop peg's radius is known to 2 %, by caliper."""
+    model_known: int = 0
+    """So many bows of the model were finished before, and have taught the prior."""
 
 
 ROWS = {
     "fair": {
         "±0.15": Row(),
         "±0.30": Row(cables_in=0.30, string_in=0.30),
+    },
+    "known": {
+        "±0.15 known model": Row(model_known=6),
+        "±0.30 known model": Row(cables_in=0.30, string_in=0.30, model_known=6),
+        "±0.15 peg by caliper": Row(peg_measured=True),
+        "±0.30 peg by caliper": Row(cables_in=0.30, string_in=0.30, peg_measured=True),
     },
     "foul": {
         "blunders": Row(blunders=0.1),
@@ -127,8 +138,7 @@ def book(family: Family) -> BowSpec:
 
 
 @lru_cache(maxsize=16)
-def prior_of(family: Family, scale: float) -> Belief:
-    spec = book(family)
+def prior_of(spec: BowSpec, scale: float) -> Belief:
     prior = prior_of_twins(build_twin(spec), ensemble(spec))
     if scale == 1.0:
         return prior
@@ -190,6 +200,7 @@ class Bench:
         self.events: list[HistoryEvent] = []
         self.blunders: set[tuple[str, float]] = set()
         self.outcome = Outcome()
+        self.prior = prior_of(spec, row.prior)
         self.seq = 0
         for part in spec.parts:
             change = Change.STRING if part.role == "string" else Change.CABLE
@@ -254,7 +265,7 @@ class Bench:
 
     def advice(self) -> Plan:
         """What the screen would say, checked against the core's own loop."""
-        facts, prior = self.facts(), prior_of(self.spec.family, self.row.prior)
+        facts, prior = self.facts(), self.prior
         policy = TuningPolicy()
         known = learn(prior, self.events)
         limits = limits_of(known, facts, self.aims)
@@ -344,8 +355,9 @@ def accept(bench: Bench, plan: Plan) -> None:
     outcome.inside_later = all(band.judge(bow.true(name)).inside for name, band in aims.items())
 
 
-def make(spec: BowSpec, seed: int, row: Row) -> SimulatedBow | None:
-    rng = np.random.default_rng(1000 + seed)
+def make(spec: BowSpec, seed: int, row: Row, before: int = 0) -> SimulatedBow | None:
+    """A bow; `before`: another one of its model, with other parts on."""
+    rng = np.random.default_rng([1000 + seed, before] if before else 1000 + seed)
     offs = {p.role: row.string_in if p.role == "string" else row.cables_in for p in spec.parts}
     shorter = {role: float(rng.uniform(-off, off)) for role, off in offs.items()}
     leans = rng.uniform(-LEANS_IN, LEANS_IN, 2)
@@ -364,7 +376,8 @@ def make(spec: BowSpec, seed: int, row: Row) -> SimulatedBow | None:
     shifted = replace(spec, peg_radius_in=spec.peg_radius_in * row.pegs, parts=served)
     for redrawn in range(5):
         try:
-            bow = simulated_bow(shifted, 5000 + seed + 1000 * redrawn, faults, row.wide)
+            model = 5000 + seed + 1000 * redrawn
+            bow = simulated_bow(shifted, model + 100_000 * before, faults, row.wide, model)
         except NoModel:
             continue
         if bow.holds_together:
@@ -378,11 +391,34 @@ def one_bow(task: tuple[Family, Row, int]) -> Outcome | None:
     bow = make(spec, seed, row)
     if bow is None:
         return None
+    if row.peg_measured:
+        by_caliper = bow.spec.peg_radius_in * float(
+            np.random.default_rng(seed).normal(1, BY_CALIPER)
+        )
+        spec = replace(spec, peg_radius_in=by_caliper, peg_measured=True)
     bench = Bench(bow, spec, row, seed)
+    bench.prior = taught(spec, row, seed)
+    return worked(bench)
+
+
+def worked(bench: Bench) -> Outcome:
     try:
         return work(bench)
     except (NoModel, BadInput):  # turned until it cannot be computed
         return bench.outcome
+
+
+def taught(spec: BowSpec, row: Row, seed: int) -> Belief:
+    """The prior of a bow's model, after other bows of the model."""
+    prior, finished = prior_of(spec, row.prior), []
+    for before in range(1, row.model_known + 1):
+        bow = make(spec, seed, row, before)
+        if bow is not None:
+            bench = Bench(bow, spec, row, seed + 10_000 * before)
+            bench.prior = pool(prior, finished).belief
+            worked(bench)
+            finished.append(learn(prior, bench.events).belief)
+    return pool(prior, finished).belief
 
 
 def share(flags: list[bool]) -> str:

@@ -58,3 +58,43 @@ def test_more_serving_than_cable_is_refused_in_words(floor):
 def test_the_model_shows_where_it_is_served(page, floor):
     body = page.get(f"/book/{entry().pk}/").content.decode()
     assert "Served, top and bottom" in body and "not listed" not in body
+
+
+RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
+
+
+@pytest.mark.parametrize(
+    ("by_caliper", "peg", "tracks"),
+    [
+        ((), False, False),
+        (RADII[:1], True, False),
+        (RADII[1:2], False, False),
+        (RADII[1:], False, True),
+        (RADII, True, True),
+    ],
+)
+def test_only_what_a_caliper_gave_counts_as_measured(floor, by_caliper, peg, tracks):
+    one = entry()
+    for name in RADII:
+        setattr(one, name, 0.7 if name in by_caliper else None)
+    spec = spec_of(one, *FIGURES)
+    assert (spec.peg_measured, spec.radii_measured) == (peg, tracks)
+    assert validated(KeptBook, job_book(one, spec)).spec() == spec
+
+
+@pytest.mark.parametrize("measured", [True, False])
+def test_a_job_that_kept_one_word_for_all_radii_still_opens(floor, measured):
+    one = entry()
+    kept = job_book(one, spec_of(one, *FIGURES)) | {"radii_measured": measured}
+    del kept["peg_measured"]
+    spec = validated(KeptBook, kept).spec()
+    assert (spec.peg_measured, spec.radii_measured) == (measured, measured)
+
+
+def test_the_model_shows_a_track_that_was_measured_without_the_peg(page, floor):
+    one = entry()
+    one.peg_radius_in = one.let_out_radius_in = None
+    one.save()
+    shown = " ".join(page.get(f"/book/{one.pk}/").content.decode().split())
+    at = shown.index("Stop peg, take-up, let-out")
+    assert "–, 0.64, –" in shown[at : at + 200], shown[at : at + 200]

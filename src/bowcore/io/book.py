@@ -1,5 +1,6 @@
 """A book entry from outside, and what a job keeps of it."""
 
+from collections.abc import Collection
 from dataclasses import asdict
 from typing import Annotated, Any
 
@@ -62,6 +63,7 @@ class BookShape(Edge):
     peg_radius_in: Radius | None = None
     take_up_radius_in: Radius | None = None
     let_out_radius_in: Radius | None = None
+    peg_measured: Flag | None = None
     radii_measured: Flag | None = None
     limb_stop: Flag = False
     yokes: tuple[Text, ...] = ()
@@ -84,7 +86,7 @@ class BookShape(Edge):
         radii: dict[str, Any] = {
             name: value for name in _RADII if (value := getattr(self, name)) is not None
         }
-        known = "take_up_radius_in" in radii and "let_out_radius_in" in radii
+        peg, tracks = self._measured(radii)
         return BowSpec(
             self.name,
             self.family,
@@ -94,7 +96,8 @@ class BookShape(Edge):
             self.peak_weight_lbf,
             self.let_off,
             tuple(part.part() for part in self.parts),
-            radii_measured=known if self.radii_measured is None else self.radii_measured,
+            peg_measured=peg,
+            radii_measured=tracks,
             limb_stop=self.limb_stop,
             yokes=self.yokes,
             shim_kits=tuple(ShimKit(kit.name, kit.pairs, kit.marked) for kit in self.shim_kits),
@@ -105,6 +108,17 @@ class BookShape(Edge):
             harnesses=tuple(part.part() for part in self.harnesses),
             guardless=self.guardless,
             **radii,
+        )
+
+    def _measured(self, given: Collection[str]) -> tuple[bool, bool]:
+        """Whether the peg's and both tracks' radii are a caliper's: those that are given, unless it is said.
+        Jobs that kept their book earlier say one thing of all three."""
+        tracks = "take_up_radius_in" in given and "let_out_radius_in" in given
+        said = self.radii_measured
+        peg = "peg_radius_in" in given if said is None else said
+        return (
+            peg if self.peg_measured is None else self.peg_measured,
+            tracks if said is None else said,
         )
 
 

@@ -1,17 +1,27 @@
-"""What finished bows of one model say of the next one."""
+"""What finished bows of one model say of the next one.
+
+Two levels: models differ from the book's guess, and bows of one model differ from each other. A model's
+cams are machined alike, its threads are not; how much of the prior's spread lies between bows of the
+model is learned from the bows that are finished. See docs/derivations/learning.md.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bowcore.learning.belief import Belief, symmetric
 from bowcore.mechanics.tracks import Floats
 
+OWN_SHARES = (0.1, 0.25, 0.5, 0.9)
+"""Shares of the prior's variance that may lie between bows of one model; each is as likely at first."""
+CURVE_SHARE = 0.5
+"""Of the evidence for one way in which the gap bends: no plausible bow is quite the model's."""
 TOO_FAR = 5.0
 """Standard deviations beyond which a job is taken to be another kind of bow, or a blunder."""
-_ROUNDING = 1e-7  # of an inverse in units of its own sigma; what is below it is rounding
+_ROUNDING = 1e-7
+"""Of the prior's variance in units of its own sigmas: what is below it is rounding."""
 
 
 @dataclass(frozen=True)
@@ -26,11 +36,8 @@ class Pooled:
     left_out: tuple[int, ...]
 
 
-def pool(prior: Belief, finished: Sequence[Belief], share: float = 0.5) -> Pooled:
+def pool(prior: Belief, finished: Sequence[Belief]) -> Pooled:
     """What the shop's finished bows of one model say of the next one.
-
-    Each job adds the information its readings added over the prior, discounted by `share`, because
-    it was another bow. Half of the prior's own spread between bows always stays.
 
     Parameters
     ----------
@@ -38,48 +45,131 @@ def pool(prior: Belief, finished: Sequence[Belief], share: float = 0.5) -> Poole
         The model's prior.
     finished : sequence of Belief
         One per job, each learned from this same prior.
-    share : float
-        How much of what one bow shows holds for the next, 0 to 1.
 
     Returns
     -------
     Pooled
         The new prior, how many jobs are in it, which were left out as absurd.
     """
-    start, spread = prior.response_part()
-    open_to = np.flatnonzero(np.diag(spread) > 0)  # what bows of the model never do stays 0
-    scale = np.sqrt(np.diag(spread)[open_to])
-    base = _inverse(spread, open_to, scale)
-    middle = start[open_to] / scale
-    information, weighted, used, left_out = base.copy(), base @ middle, 0, []
-    likely = np.log(prior.weights)
-    for i, job in enumerate(finished):
-        learned, unsure = job.response_part()
-        mean = learned[open_to] / scale
-        off = mean - middle
-        if float(off @ base @ off) > TOO_FAR**2 * max(len(start) / 4, 1):
-            left_out.append(i)
-            continue
-        sharp = _inverse(unsure, open_to, scale)
-        information += share * (sharp - base)
-        weighted += share * (sharp @ mean - base @ middle)
-        likely = likely + share * (np.log(job.weights) - np.log(prior.weights))
-        used += 1
+    spread = ModelSpread(*prior.response_part())
+    lessons = [spread.lesson(*job.response_part()) for job in finished]
+    absurd = tuple(i for i, one in enumerate(lessons) if one.distance > spread.too_far)
+    used = [i for i in range(len(finished)) if i not in absurd]
     if not used:
-        return Pooled(prior, 0, tuple(left_out))
-    pooled = np.linalg.pinv(information, rcond=_ROUNDING, hermitian=True)
-    mean, covariance = start.copy(), spread.copy()
-    rows = np.ix_(open_to, open_to)
-    covariance[rows] = symmetric(0.5 * spread[rows] + 0.5 * pooled * np.outer(scale, scale))
-    mean[open_to] = pooled @ weighted * scale
+        return Pooled(prior, 0, absurd)
+    mean, covariance = spread.next_bow([lessons[i] for i in used])
+    likely = np.log(prior.weights)
+    for i in used:
+        likely = likely + CURVE_SHARE * (np.log(finished[i].weights) - np.log(prior.weights))
     weights = np.exp(likely - likely.max())
     taught = prior.with_response(mean, covariance, weights / weights.sum())
-    basis = f"the book and {used} other bow{'s' if used != 1 else ''} of the model"
-    return Pooled(replace(taught, rests_on=basis), used, tuple(left_out))
+    count = len(used)
+    basis = f"the book and {count} other bow{'s' if count != 1 else ''} of the model"
+    return Pooled(replace(taught, rests_on=basis), count, absurd)
 
 
-def _inverse(covariance: Floats, rows: NDArray[np.int64], scale: Floats) -> Floats:
-    """Information of some rows in units of their own sigma: a spacer's and a bolt's answers differ
-    by many powers of ten, and an inverse of the bare numbers would be rounding."""
-    own = covariance[np.ix_(rows, rows)] / np.outer(scale, scale)
-    return np.asarray(np.linalg.pinv(own, rcond=_ROUNDING, hermitian=True))
+@dataclass(frozen=True)
+class BowLesson:
+    """What one bow's readings say of its response, where the prior has mean 0 and variance 1.
+
+    `axes` (n, n) are the directions it speaks of, one a column; `information` (n,) how much it says along
+    each; `pull` (n,) information times where it puts it; `distance` how far all of it is from the prior.
+    """
+
+    axes: Floats
+    information: Floats
+    pull: Floats
+    distance: float
+
+
+@dataclass(frozen=True)
+class ModelSpread:
+    """Mean (n,) and covariance (n, n) of a model's response before any of its bows was seen."""
+
+    mean: Floats
+    covariance: Floats
+
+    @cached_property
+    def _sigma(self) -> Floats:
+        return np.asarray(np.sqrt(np.diag(self.covariance)))
+
+    @cached_property
+    def _scale(self) -> Floats:
+        """Sigmas, 1 for what bows never do: without it a spacer's answer is lost beside a bolt's."""
+        return np.where(self._sigma > 0, self._sigma, 1.0)
+
+    @cached_property
+    def _root(self) -> Floats:
+        """A root of the covariance, (n, m): what the prior is unsure of, in m independent directions."""
+        values, axes = np.linalg.eigh(self.covariance / np.outer(self._scale, self._scale))
+        kept = values > _ROUNDING * values.max()
+        return np.asarray(self._sigma[:, None] * axes[:, kept] * np.sqrt(values[kept]))
+
+    @cached_property
+    def _unroot(self) -> Floats:
+        """Its inverse where it has one, (m, n)."""
+        return np.asarray(np.linalg.pinv(self._root / self._scale[:, None]) / self._scale)
+
+    @property
+    def too_far(self) -> float:
+        """Distance of a lesson beyond which it is not believed."""
+        return float(TOO_FAR * np.sqrt(max(len(self.mean) / 4, 1)))
+
+    def lesson(self, mean: Floats, covariance: Floats) -> BowLesson:
+        """What a bow says that ended with this response, having begun with the prior.
+
+        Where it ended less sure than it began it says nothing.
+        """
+        off = self._unroot @ (mean - self.mean)
+        left, axes = np.linalg.eigh(symmetric(self._unroot @ covariance @ self._unroot.T))
+        surer = np.clip(left, _ROUNDING, 1.0)
+        information = 1 / surer - 1
+        pull = np.where(information > 0, (axes.T @ off) / surer, 0.0)
+        return BowLesson(axes, information, pull, float(np.sqrt(off @ off)))
+
+    def next_bow(
+        self, lessons: Sequence[BowLesson], own_shares: Sequence[float] = OWN_SHARES
+    ) -> tuple[Floats, Floats]:
+        """Mean (n,) and covariance (n, n) of the next bow's response, over all shares of the prior's
+        variance that may lie between bows of the model."""
+        found = [_next_bow(lessons, own) for own in own_shares]
+        evidence = np.array([one.evidence for one in found])
+        weights = np.exp(evidence - evidence.max())
+        weights /= weights.sum()
+        means = np.stack([one.mean for one in found])
+        middle = weights @ means
+        covariance = sum(
+            weight * (one.covariance + np.outer(one.mean - middle, one.mean - middle))
+            for weight, one in zip(weights, found, strict=True)
+        )
+        mean = self.mean + self._root @ middle
+        return mean, symmetric(self._root @ covariance @ self._root.T)
+
+
+@dataclass(frozen=True)
+class _NextBow:
+    """The next bow in units of the prior, and the log of how likely the lessons were."""
+
+    mean: Floats
+    covariance: Floats
+    evidence: float
+
+
+def _next_bow(lessons: Sequence[BowLesson], own: float) -> _NextBow:
+    """The model's response from what its bows say, then another bow of it.
+
+    A bow differs from its model by variance `own`, the model from the book by the rest. Each lesson is
+    information on its own bow; on the model it is worth I / (1 + own I).
+    """
+    size = len(lessons[0].axes)
+    sharp, pull, evidence = np.zeros((size, size)), np.zeros(size), 0.0
+    for one in lessons:
+        worth = 1 / (1 + own * one.information)
+        sharp += (one.axes * (one.information * worth)) @ one.axes.T
+        pull += one.axes @ (one.pull * worth)
+        evidence += 0.5 * float((np.log(worth) + own * worth * one.pull**2).sum())
+    precision = np.eye(size) + (1 - own) * sharp
+    unsure = np.asarray((1 - own) * np.linalg.inv(precision))
+    mean = unsure @ pull
+    evidence += 0.5 * (float(pull @ mean) - float(np.linalg.slogdet(precision)[1]))
+    return _NextBow(mean, symmetric(unsure) + own * np.eye(size), evidence)

@@ -84,7 +84,8 @@ class BowSpec:
     """One book entry at one draw length and weight, as the core needs it.
 
     Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
-    at full draw: stop peg, take-up track and let-out track, from the cam's axle. `yokes` are the
+    at full draw: stop peg, take-up track and let-out track, from the cam's axle; `peg_measured` and
+    `radii_measured` say whether the peg's and both tracks' were, or are usual ones. `yokes` are the
     roles of cables that end in two legs; `shim_kits` what may sit left and right of its cams, the
     thinnest kit first; `spacers_in` the cable spacers in the shop's drawer; `nock_step_in` the step
     in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have;
@@ -104,6 +105,7 @@ class BowSpec:
     peg_radius_in: float = 1.5
     take_up_radius_in: float = 0.66
     let_out_radius_in: float = 0.55
+    peg_measured: bool = False
     radii_measured: bool = False
     limb_stop: bool = False
     yokes: tuple[str, ...] = ()
@@ -160,7 +162,7 @@ class BowSpec:
 
     @property
     def measured_radii(self) -> tuple[float, float] | None:
-        """Take-up and let-out radius where a caliper gave them, else None. [in]"""
+        """Take-up and let-out radius where a caliper gave both, else None. [in]"""
         if not self.radii_measured:
             return None
         return self.take_up_radius_in, self.let_out_radius_in

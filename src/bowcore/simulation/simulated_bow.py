@@ -332,7 +332,11 @@ class SimulatedBow:
 
 
 def simulated_bow(
-    spec: BowSpec, seed: int, faults: Faults = Faults(), spread: float = 1.0
+    spec: BowSpec,
+    seed: int,
+    faults: Faults = Faults(),
+    spread: float = 1.0,
+    model: int | None = None,
 ) -> SimulatedBow:
     """A bow whose hidden parameters are drawn round the priors; the same seed, the same bow.
 
@@ -346,6 +350,8 @@ def simulated_bow(
         What is wrong with it.
     spread : float
         1 draws parameters as the planner's own ensemble does; more, from a wider spread.
+    model : int, optional
+        Decides its parameters instead of `seed`: bows of one model have the same cams and limbs.
 
     Returns
     -------
@@ -353,7 +359,7 @@ def simulated_bow(
         Meets its book when it has no faults.
     """
     rng = np.random.default_rng(seed)
-    book, drawn = plausible(spec, rng, spread)
+    book, drawn = plausible(spec, rng if model is None else np.random.default_rng(model), spread)
     return SimulatedBow(twins_of(spec.family, [book], [drawn])[0], faults, rng)
 
 

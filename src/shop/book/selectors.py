@@ -11,7 +11,7 @@ from bowcore.workflow.press_plan import LimbKind
 from bowcore.workflow.targets import Tolerances
 from shop.book.models import BookEntry, BookPart, EntryVersion
 
-_MEASURED = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
+_PEG, *_TRACKS = _RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 
 
 def spec_of(
@@ -31,7 +31,7 @@ def spec_of(
         The numbers do not make a bow.
     """
     measured: dict[str, Any] = {
-        name: float(getattr(entry, name)) for name in _MEASURED if getattr(entry, name) is not None
+        name: float(getattr(entry, name)) for name in _RADII if getattr(entry, name) is not None
     }
     parts = [_part(part) for part in entry.parts.all()]
     return BowSpec(
@@ -43,7 +43,8 @@ def spec_of(
         peak_weight_lbf,
         float(entry.let_off),
         tuple(part for part in parts if not part.is_harness),
-        radii_measured=bool(measured),
+        peg_measured=_PEG in measured,
+        radii_measured=all(name in measured for name in _TRACKS),
         limb_stop=entry.stop_on == "limb",
         yokes=yokes_of(Family(entry.family)) if entry.lean_by == "yoke" else (),
         harnesses=tuple(part for part in parts if part.is_harness),
