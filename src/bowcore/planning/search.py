@@ -176,12 +176,15 @@ def reading_to_repeat(problem: Problem, still: Option) -> str:
     """The quantity worth reading once more before everything is accepted, or "".
 
     A bow is accepted when every number is inside with probability `ACCEPTED`; otherwise the least
-    sure number is read again, as long as another reading of it can still help.
+    sure number is read again, as long as another reading of it can still help. A gap that was read on its
+    tolerance again and again is not.
     """
     if still.chance >= ACCEPTED:
         return ""
     chances = {}
     for name in problem.planned:
+        if name == "stop_gap" and problem.on_tolerance:
+            continue
         chance = problem.bands[name].chance_inside(*problem.readings[name])
         if chance < SURE and _another_helps(name, problem.takes.get(name, 0)):
             chances[name] = chance
