@@ -12,6 +12,7 @@ from bowcore.workflow.tuning import ladder, paper_act, tune_of
 from shop.accounts.models import Shop
 from shop.demo.scenes import OWN_ARROW
 from shop.press.models import Adjustment
+from shop.rack.selectors import open_slots
 from shop.tuning.models import ShotFired, SuspectLookedAt
 from tests.shop.posting import post
 
@@ -335,6 +336,8 @@ def test_a_shop_that_times_first_opens_the_press_for_half_a_twist(page, script):
             script.looked_at(suspect.key, suspect.key == "nock")
     act = act_of(script)
     assert act.suspect == "nock" and set(act.steps) == {cable}
+    slot = next(one for one in open_slots() if one.job == script.job)
+    assert slot.course.next.text == script.state().course.next.text
     body = screen(page, script)
     assert "Keep the nock level" in body and "Open the press for it" in body
     assert post(page, "paper_tap", script.job).status_code == 302

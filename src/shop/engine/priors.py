@@ -97,6 +97,11 @@ def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
     return _AT_HAND.get(key)
 
 
+def cable_moves_at_hand(spec: BowSpec) -> dict[str, dict[str, float]]:
+    """The same as `cable_moves_of` if it has been computed already, else nothing; nobody waits for it."""
+    return {} if drawing_at_hand(spec) is None else cable_moves_of(spec)
+
+
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
     data, drawing = computed(
         prior_values, spec

@@ -47,7 +47,7 @@ from shop.bows.models import Part
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
-from shop.engine.priors import book_prior, cable_moves_of, twin_at_hand
+from shop.engine.priors import book_prior, cable_moves_at_hand, cable_moves_of, twin_at_hand
 from shop.engine.tear_pooling import tears_of_model
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
@@ -327,11 +327,12 @@ class JobState:
         return found  # type: ignore[no-any-return]
 
     def _cable_moves(self) -> dict[str, dict[str, float]]:
-        """What half a twist in each cable does, by the book, where the bow is shot in; the rack does not show
-        it."""
-        if self._rows is not None or SHOOT_IN not in self.job.services:
+        """What half a twist in each cable does, by the book, where the bow is shot in; the rack does not wait
+        for it to be computed."""
+        if SHOOT_IN not in self.job.services:
             return {}
-        found: Any = SimpleLazyObject(lambda: cable_moves_of(self.spec))
+        moves_of = cable_moves_of if self._rows is None else cable_moves_at_hand
+        found: Any = SimpleLazyObject(lambda: moves_of(self.spec))
         return found  # type: ignore[no-any-return]
 
     def _school(self) -> School:
