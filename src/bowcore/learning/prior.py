@@ -14,6 +14,7 @@ from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
 from bowcore.mechanics.specification import CABLE_A, Family
 from bowcore.mechanics.tracks import Floats
 from bowcore.mechanics.twin import Changes, Twin
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.gap_curve import GapCurves, gap_curves
 from bowcore.response.matrix import Response
 from bowcore.response.sensitivity import twin_response
@@ -22,12 +23,6 @@ COMMON_SHARE = 0.15
 """How far all answers of a bow may be off together: its half twists, its limbs."""
 PART_SHARE = 0.15
 """How far what one part does may be off, alike for all numbers that it moves: its own twist rate."""
-OWN_OFF = {
-    "axle_to_axle": 0.12, "brace_height": 0.15, "draw_length": 0.5, "peak_weight": 4.0,
-    "holding_weight": 3.0, "force_early": 4.0, "force_late": 4.0, "tiller": 0.1, "stop_gap": 0.06,
-    "lean": 0.5, "lean_bottom": 0.5, "nock_height": 0.3,
-}  # fmt: skip
-"""How far a customer's bow may be off its book where its lengths and bolts are right."""
 BOLTS_OFF_STEPS = 4
 """How far limb bolts may be from where the book has them, in half turns."""
 MOST_CURVES = 9
@@ -184,7 +179,7 @@ def _values(
 ) -> tuple[Floats, Floats]:
     """What a customer's bow may read: the book, and what wrong lengths and turned bolts do to it."""
     start = np.tile([values.get(name, 0.0) for name in response.quantities], (bows, 1))
-    own = np.array([OWN_OFF[name] for name in response.quantities])
+    own = np.array([QUANTITIES[name].off_book for name in response.quantities])
     if curves is not None:
         start[:, response.quantities.index(GAP)] = curves.lengths(0.0)
     covariance = np.diag(own**2)

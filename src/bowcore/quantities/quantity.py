@@ -143,6 +143,9 @@ class Quantity:
         The twin computes it.
     model_doubt : float
         Share of a computed answer that stays in doubt however alike plausible bows are.
+    off_book : float
+        How far a customer's bow may be off its book where its lengths and bolts are right; of the stop gap,
+        in inches of timing cable (our figure).
     device : str
         Key of the tool on the bench that reads it by itself; "" if none does.
     picture : str
@@ -180,6 +183,7 @@ class Quantity:
     put_back: bool = False
     computed: bool = False
     model_doubt: float = 0.0
+    off_book: float = 0.0
     device: str = ""
     picture: str = ""
     usual: Usual | None = None
