@@ -19,7 +19,8 @@ OWN_SHARES = (0.1, 0.25, 0.5, 0.9)
 CURVE_SHARE = 0.5
 """Of the evidence for one way in which the gap bends: no plausible bow is quite the model's."""
 TOO_FAR = 5.0
-"""Standard deviations beyond which a job is taken to be another kind of bow, or a blunder."""
+"""So many times further from the prior than what it was taught usually takes a bow, a job is taken to be
+another kind of bow, or a blunder."""
 _ROUNDING = 1e-7
 """Of the prior's variance in units of its own sigmas: what is below it is rounding."""
 
@@ -53,7 +54,7 @@ def pool(prior: Belief, finished: Sequence[Belief]) -> Pooled:
     """
     spread = ModelSpread(*prior.response_part())
     lessons = [spread.lesson(*job.response_part()) for job in finished]
-    absurd = tuple(i for i, one in enumerate(lessons) if one.distance > spread.too_far)
+    absurd = tuple(i for i, one in enumerate(lessons) if one.absurd)
     used = [i for i in range(len(finished)) if i not in absurd]
     if not used:
         return Pooled(prior, 0, absurd)
@@ -73,13 +74,13 @@ class BowLesson:
     """What one bow's readings say of its response, where the prior has mean 0 and variance 1.
 
     `axes` (n, n) are the directions it speaks of, one a column; `information` (n,) how much it says along
-    each; `pull` (n,) information times where it puts it; `distance` how far all of it is from the prior.
+    each; `pull` (n,) information times where it puts it; `absurd` that it lies too far from the prior.
     """
 
     axes: Floats
     information: Floats
     pull: Floats
-    distance: float
+    absurd: bool
 
 
 @dataclass(frozen=True)
@@ -110,11 +111,6 @@ class ModelSpread:
         """Its inverse where it has one, (m, n)."""
         return np.asarray(np.linalg.pinv(self._root / self._scale[:, None]) / self._scale)
 
-    @property
-    def too_far(self) -> float:
-        """Distance of a lesson beyond which it is not believed."""
-        return float(TOO_FAR * np.sqrt(max(len(self.mean) / 4, 1)))
-
     def lesson(self, mean: Floats, covariance: Floats) -> BowLesson:
         """What a bow says that ended with this response, having begun with the prior.
 
@@ -125,7 +121,8 @@ class ModelSpread:
         surer = np.clip(left, _ROUNDING, 1.0)
         information = 1 / surer - 1
         pull = np.where(information > 0, (axes.T @ off) / surer, 0.0)
-        return BowLesson(axes, information, pull, float(np.sqrt(off @ off)))
+        usual = np.sqrt(max(float((1 - surer).sum()), 1.0))
+        return BowLesson(axes, information, pull, bool(off @ off > (TOO_FAR * usual) ** 2))
 
     def next_bow(
         self, lessons: Sequence[BowLesson], own_shares: Sequence[float] = OWN_SHARES

@@ -36,10 +36,11 @@ WORTH_A_PRESS = 0.1
 AS_NEAR = 0.1
 """Options that gain all but this share of what can be gained are taken to come as near."""
 HELPS = 0.94
-"""Another take is asked for while it makes a reading at least so much surer."""
+"""Another take is asked for while it makes a reading at least so much surer: up to eight in all. With
+three more than usual at most, five more of 120 simulated bows were accepted and outside by a hair."""
 SURE = 0.99
 """A number that is inside with this probability is not the one to read again."""
-FAR_IN, PART_WAY = 0.4, 0.35
+FAR_IN, PART_WAY = 0.6, 0.2
 """A gap further out is first brought to this share of itself, where half a twist does much."""
 LONG_SHOT = 0.15
 """A change that brings everything home with less than this chance is not tried at once."""
