@@ -89,8 +89,9 @@ ROWS = {
         "±0.30": Row(cables_in=0.30, string_in=0.30),
     },
     "known": {
-        "±0.15 known model": Row(model_known=6),
-        "±0.30 known model": Row(cables_in=0.30, string_in=0.30, model_known=6),
+        "±0.15 known model": Row(model_known=4),
+        "±0.30 known model": Row(cables_in=0.30, string_in=0.30, model_known=4),
+        "mis-log known model": Row(mislogs=0.25, model_known=4),
         "±0.15 peg by caliper": Row(peg_measured=True),
         "±0.30 peg by caliper": Row(cables_in=0.30, string_in=0.30, peg_measured=True),
     },

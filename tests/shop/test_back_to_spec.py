@@ -275,6 +275,21 @@ def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):
     assert CurveFitTask.objects.get().state == CurveFitTask.DONE
 
 
+def test_a_fit_that_stops_on_a_fault_says_so_and_can_be_begun_again(page, script, monkeypatch):
+    to_spec(script)
+    post(page, "keep_curve", script.job)
+    monkeypatch.setattr("shop.engine.curve_fits.work", lambda pk: None)
+    post(page, "fit_curve", script.job)
+    monkeypatch.undo()
+    monkeypatch.setattr("shop.engine.curve_fits.fit_curve", lambda *given: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        curve_fits.work(CurveFitTask.objects.get().pk)
+    assert "a fault of the program" in shown(page, script.job, "bow_drawn")
+    monkeypatch.undo()
+    post(page, "fit_curve", script.job)
+    assert CurveFitTask.objects.get().state == CurveFitTask.DONE
+
+
 def test_a_bow_that_must_not_be_drawn_gives_no_curve(page, script):
     script.check_in(["back_to_spec"])
     script.inspect(limbs_bottom=("stop", "at the pocket"))

@@ -76,9 +76,16 @@ def work(fit_id: int) -> None:
     except Cancelled:
         return
     except BowcoreError as error:
-        _working(fit_id).update(state=CurveFitTask.FAILED, message=str(error)[:300])
+        _failed(fit_id, str(error))
         return
+    except Exception:
+        _failed(fit_id, "The fit stopped on a fault of the program; the server's log has it.")
+        raise
     _working(fit_id).update(state=CurveFitTask.DONE, data=_found(fitted, belief))
+
+
+def _failed(fit_id: int, why: str) -> None:
+    _working(fit_id).update(state=CurveFitTask.FAILED, message=why[:300])
 
 
 def fitted_prior_of(job: Job) -> Belief | None:
