@@ -379,7 +379,8 @@ def make(spec: BowSpec, seed: int, row: Row, before: int = 0) -> SimulatedBow | 
         try:
             model = 5000 + seed + 1000 * redrawn
             bow = simulated_bow(shifted, model + 100_000 * before, faults, row.wide, model)
-        except NoModel:
+            bow.true("stop_gap")
+        except NoModel:  # it cannot be drawn as it comes in
             continue
         if bow.holds_together:
             return bow
