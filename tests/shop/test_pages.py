@@ -13,7 +13,7 @@ from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import CABLE
 from shop.demo.saltgate import fill_rack
-from shop.engine.priors import drawing_of
+from shop.engine.priors import cable_moves_of, drawing_of
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
 from shop.measurements.models import Reading
@@ -249,6 +249,7 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
         drawing_of(job_state(job).spec)  # computed at check-in, in the background
         assert job_state(job).prior  # and this
         assert job_state(job).facts.school.shares == {}  # and this once a job
+        cable_moves_of(job_state(job).spec)  # and this once in each process
     for address in ["/", "/book/", "/find/?q=lark", "/jobs/sets/", "/jobs/tools/"]:
         with django_assert_max_num_queries(17):
             assert page.get(address).status_code == 200

@@ -13,7 +13,7 @@ from bowcore.mechanics.twin import Twin, twins_of
 
 ENSEMBLE = 24
 BY_CALIPER = 0.02
-"""How far off a radius is that was measured on the bow, as a share (our figure)."""
+"""How far off a peg's radius is that was measured on the bow, as a share (our figure)."""
 
 
 def ensemble(spec: BowSpec, seed: int = 7, count: int = ENSEMBLE) -> list[Twin]:
@@ -83,11 +83,7 @@ def plausible(
         net=replace(prior.net, p2=prior.net.p2 + spread * 0.06 * rng.standard_normal()),
     )
     peg = near(spec.peg_radius_in, BY_CALIPER if spec.peg_measured else 0.12)
-    found = replace(spec, peg_radius_in=peg)
-    if spec.radii_measured:
-        take_up = near(spec.take_up_radius_in, BY_CALIPER)
-        found = replace(found, take_up_radius_in=take_up)
-    return found, drawn
+    return replace(spec, peg_radius_in=peg), drawn
 
 
 def _alone(book: BowSpec, prior: Prior) -> Twin | None:

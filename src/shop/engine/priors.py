@@ -35,11 +35,32 @@ def twin_at_hand(spec: BowSpec) -> Twin | None:
         return None
 
 
-@lru_cache(maxsize=200)
+_MOVES: dict[str, dict[str, dict[str, float]]] = {}
+"""What half a twist does that this process has found, by fingerprint."""
+
+
 def cable_moves_of(spec: BowSpec) -> dict[str, dict[str, float]]:
     """What half a twist in each cable does to each number by the book; nothing without a twin."""
-    prior = book_prior(spec)
-    return {} if prior is None else cable_moves(prior.response())
+    key = fingerprint(spec)
+    return _MOVES[key] if key in _MOVES else _kept_moves(key, book_prior(spec))
+
+
+def cable_moves_at_hand(spec: BowSpec) -> dict[str, dict[str, float]]:
+    """The same if it has been computed already, else nothing; nobody waits for it."""
+    key = fingerprint(spec)
+    if key in _MOVES:
+        return _MOVES[key]
+    row = ModelPrior.objects.filter(fingerprint=key).first()
+    if row is None:
+        return {}
+    return _kept_moves(key, None if row.data is None else belief_from_json(row.data))
+
+
+def _kept_moves(key: str, prior: Belief | None) -> dict[str, dict[str, float]]:
+    if len(_MOVES) >= MOST_AT_HAND:
+        _MOVES.clear()
+    _MOVES[key] = {} if prior is None else cable_moves(prior.response())
+    return _MOVES[key]
 
 
 def drawing_of(spec: BowSpec) -> dict[str, Any] | None:
@@ -95,11 +116,6 @@ def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
             _AT_HAND.clear()
         _AT_HAND[key] = row.drawing
     return _AT_HAND.get(key)
-
-
-def cable_moves_at_hand(spec: BowSpec) -> dict[str, dict[str, float]]:
-    """The same as `cable_moves_of` if it has been computed already, else nothing; nobody waits for it."""
-    return {} if drawing_at_hand(spec) is None else cable_moves_of(spec)
 
 
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
