@@ -189,8 +189,8 @@ class Outcome:
 class Bench:
     """One bow, its facts as the program keeps them, and the same events for the core's own loop."""
 
-    def __init__(self, bow: SimulatedBow, spec: BowSpec, row: Row, seed: int):
-        """Put on new parts and draw them in."""
+    def __init__(self, bow: SimulatedBow, spec: BowSpec, row: Row, seed: int, prior: Belief):
+        """Put on new parts and draw them in. `prior`: what is believed of a bow of this model."""
         self.bow, self.spec, self.row = bow, spec, row
         self.rng = np.random.default_rng(seed)
         # on the screen a lean counts that was read before the old parts came off: not so here
@@ -201,7 +201,7 @@ class Bench:
         self.events: list[HistoryEvent] = []
         self.blunders: set[tuple[str, float]] = set()
         self.outcome = Outcome()
-        self.prior = prior_of(spec, row.prior)
+        self.prior = prior
         self.seq = 0
         for part in spec.parts:
             change = Change.STRING if part.role == "string" else Change.CABLE
@@ -398,9 +398,7 @@ def one_bow(task: tuple[Family, Row, int]) -> Outcome | None:
             np.random.default_rng(seed).normal(1, BY_CALIPER)
         )
         spec = replace(spec, peg_radius_in=by_caliper, peg_measured=True)
-    bench = Bench(bow, spec, row, seed)
-    bench.prior = taught(spec, row, seed)
-    return worked(bench)
+    return worked(Bench(bow, spec, row, seed, taught(spec, row, seed)))
 
 
 def worked(bench: Bench) -> Outcome:
@@ -416,8 +414,8 @@ def taught(spec: BowSpec, row: Row, seed: int) -> Belief:
     for before in range(1, row.model_known + 1):
         bow = make(spec, seed, row, before)
         if bow is not None:
-            bench = Bench(bow, spec, row, seed + 10_000 * before)
-            bench.prior = pool(prior, finished).belief
+            known = pool(prior, finished).belief
+            bench = Bench(bow, spec, row, seed + 10_000 * before, known)
             worked(bench)
             finished.append(learn(prior, bench.events).belief)
     return pool(prior, finished).belief
