@@ -25,6 +25,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
 
 from bowcore.adjusters.registry import adjuster_in, adjusters_of  # noqa: E402
+from bowcore.adjusters.shim import SHIM_MARKS  # noqa: E402
 from bowcore.adjusters.steps import Steps  # noqa: E402
 from bowcore.errors import BadInput, NoModel  # noqa: E402
 from bowcore.learning.belief import Belief  # noqa: E402
@@ -57,6 +58,7 @@ KITS = (
     ),
     ShimKit("thick", ((0.065, 0.185), (0.085, 0.165), (0.165, 0.085), (0.185, 0.065))),
 )
+SHIMS_IN = ".125 / .125"  # in beside every cam when it comes in
 LEANS_IN = 0.35  # a cam leans by up to so much, at the end of a laid shaft
 
 
@@ -215,6 +217,8 @@ class Bench:
         marks = {"bolts_top": "2", "bolts_bottom": "2"}
         turned = sum(one.steps for one in self.changes if one.adjuster == "limb_bolts") / 2
         marks = dict.fromkeys(marks, f"{2 + turned:g}")
+        if self.spec.shim_kits:
+            marks |= dict.fromkeys(SHIM_MARKS.values(), SHIMS_IN)
         return Facts(
             self.spec.family,
             (),
