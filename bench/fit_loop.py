@@ -43,11 +43,6 @@ ON_THE_BOW = OnTheBow({
     "rest": thing("rest").read({"kind": "drop_cable", "driver": "cable_b", "clamp_in": "15"}),
     "ties": thing("ties").read({"school": "both"}),
 })  # fmt: skip
-LOOP = ("loop_length", "loop_facing")
-PUT_RIGHT = {
-    Change.LOOP_OR_TIES: ("nock_gap", *LOOP), Change.LOOP: LOOP, Change.PEEP: ("nock_to_peep",),
-    Change.REST: ("cord_up",),
-}  # fmt: skip
 
 
 @dataclass
@@ -115,7 +110,7 @@ class Bench:
     def by_hand(self, change: Change, wanted: dict[str, float]) -> None:
         self.acts += 1
         self.changes.append(LedgerEntry(self.now, change))
-        self.bow.put_right(*PUT_RIGHT[change], wanted=wanted)
+        self.bow.put_right(change, wanted)
 
     def do(self, act: FitAct) -> None:
         if act.steps:

@@ -6,6 +6,8 @@ from django.urls import reverse
 from bowcore.errors import Refused
 from bowcore.fitting.on_the_bow import THINGS
 from bowcore.quantities.changes import Change
+from bowcore.quantities.inches import say_inches
+from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.steps.baseline import marks_missing
 from shop.bows.models import Part
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
@@ -51,6 +53,23 @@ def test_a_new_string_leads_to_the_fit_and_following_it_to_the_hand_over(page, s
     assert {Change.LOOP_OR_TIES, Change.PEEP} & kinds
     sheet = page.get(reverse("sheet", args=[script.job.pk])).content.decode()
     assert "Own carbon, 340, 412 gr" in sheet and "Peep facing" in sheet
+
+
+def test_a_peep_that_was_misread_when_it_came_in_goes_where_it_was_read(script):
+    """The simulated bow follows the job: what came in is what was written down."""
+    script.check_in(STRING)
+    script.inspect()
+    setup = script.state().facts.setup
+    script.read(*(name for name in readings_needed(setup) if name != "nock_to_peep"))
+    misread = say_inches(script.bow.true("nock_to_peep") + 3 / 16)
+    take_reading(script.job.pk, TypedReading("nock_to_peep", misread), script.submission())
+    script.write_marks()
+    script.replace("string", 0.0)
+    script.back_to_spec()
+    script.on_the_bow("arrow", **OWN_ARROW)
+    script.fit()
+    wanted = script.state().bands["nock_to_peep"]
+    assert wanted.judge(script.bow.true("nock_to_peep")).inside
 
 
 def test_without_an_arrow_what_needs_it_waits_and_nothing_else(page, script):

@@ -31,6 +31,7 @@ from bowcore.mechanics.plausible import plausible
 from bowcore.mechanics.specification import STRING, BowSpec, length_of
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
+from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
 from bowcore.quantities.quantity import Asked, Fit, Quantity
 
@@ -47,6 +48,12 @@ _WITH_THE_NOCK = {
 _WITH_THE_REST: dict[str, dict[str, float]] = {
     REST_OUT: {"centre_shot": 1.0, "front_back": 1.3}, REST_UP: {"arrow_level": -1.0}, REST_BACK: {},
 }  # fmt: skip
+_LOOP = ("loop_length", "loop_facing")
+PUT_RIGHT = {
+    Change.LOOP_OR_TIES: ("nock_gap", *_LOOP, "nock_to_kisser"), Change.LOOP: _LOOP,
+    Change.PEEP: ("nock_to_peep",), Change.REST: ("cord_up",),
+}  # fmt: skip
+"""What is as it is wanted once somebody has tied or clamped it anew, by the change."""
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 
 
@@ -151,13 +158,14 @@ class SimulatedBow:
         """Turn the peep, clockwise seen from above, as on a clock's face."""
         self._move("peep_turn", -minutes)
 
-    def put_right(self, *quantities: str, wanted: Mapping[str, float] = {}) -> None:
-        """Tie or clamp something anew, to the figure that is wanted or else as it was; the rest's cord takes
-        its own length."""
+    def put_right(self, change: Change, wanted: Mapping[str, float]) -> None:
+        """Tie or clamp something anew, to the figures that are wanted or else as it was; the rest's cord
+        takes its own length. [unit of each quantity]"""
+        quantities = PUT_RIGHT[change]
         for quantity in quantities:
             self._moved.pop(quantity, None)
-        for quantity in wanted.keys() & self._usual.keys() - {"cord_up"}:
-            self._moved[quantity] = wanted[quantity] - self._usual[quantity]
+            if quantity in wanted and quantity != "cord_up":
+                self._moved[quantity] = wanted[quantity] - self._usual[quantity]
         if "nock_gap" in quantities and "nock_gap" not in wanted:
             self._moved["nock_gap"] = WANTED_PLAY_IN - self._usual["nock_gap"]
         if "cord_up" in quantities:

@@ -198,8 +198,12 @@ class JobScript:
 
     def baseline(self) -> None:
         """Everything this job needs before the press, readings and marks."""
+        self.read(*readings_needed(self.state().facts.setup))
+        self.write_marks()
+
+    def write_marks(self) -> None:
+        """What is written down before the press and is not measured."""
         setup = self.state().facts.setup
-        self.read(*readings_needed(setup))
         for key in (*marks_needed(setup), *marks_welcome()):
             write_mark(self.job.pk, key, MARKED.get(key, "done"), self.submission())
 

@@ -12,7 +12,7 @@ from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.tools import DEVICES, Tool
-from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow
+from bowcore.simulation.simulated_bow import PUT_RIGHT, Faults, SimulatedBow, simulated_bow
 from shop.jobs.state import JobState
 from shop.press.models import Adjustment
 from shop.simulated.models import SimulatedBench, ToolBehaviour
@@ -21,12 +21,6 @@ _SAMPLES = 8
 _PULLED_POINTS = 40
 TAPE_ERROR_IN = 0.01
 ABSURD_BY = 1000.0
-_LOOP = ("loop_length", "loop_facing")
-PUT_RIGHT = {
-    Change.LOOP_OR_TIES.value: ("nock_gap", *_LOOP, "nock_to_kisser"), Change.LOOP.value: _LOOP,
-    Change.PEEP.value: ("nock_to_peep",), Change.REST.value: ("cord_up",),
-}  # fmt: skip
-"""What is right on the simulated bow once somebody has tied or clamped it, by the change."""
 
 
 class SimulatedTools:
@@ -70,8 +64,14 @@ def bow_now(state: JobState) -> SimulatedBow:
         elif row.adjuster and row.corrects is None:
             bow.turn(Steps({row.adjuster: row.steps}))
         elif row.change in PUT_RIGHT:
-            bow.put_right(*PUT_RIGHT[row.change])
+            _put_right(bow, Change(row.change), state)
     return bow
+
+
+def _put_right(bow: SimulatedBow, change: Change, state: JobState) -> None:
+    """As the job wants it: what came in is what its tool read, not what the simulated bow really had."""
+    wanted = (name for name in PUT_RIGHT[change] if name in state.bands)
+    bow.put_right(change, {name: state.bands[name].target for name in wanted})
 
 
 def faults_of(bench: SimulatedBench) -> Faults:
