@@ -99,7 +99,7 @@ class Refused(BowcoreError):
 
 
 class Contradicted(BowcoreError):
-    """What was found does not go with what else is known: look again, and say so if it stays."""
+    """What was read or found does not go with what else is known: look again, and confirm it if it stays."""
 
     code = "contradicted"
 

@@ -7,7 +7,7 @@ import pytest
 from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
-from bowcore.errors import Refused, Unreadable
+from bowcore.errors import Contradicted, Refused, Unreadable
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import marks_needed, readings_needed
 from shop.accounts.models import Shop
@@ -19,7 +19,6 @@ from shop.jobs.actions.lift_hold import lift_hold
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
 from shop.measurements.actions.take_reading import (
-    Implausible,
     TypedReading,
     cannot_read,
     correct_reading,
@@ -89,7 +88,7 @@ def test_unreadable_text_writes_nothing(script, ines, submission):
 def test_an_odd_value_needs_to_be_meant(script, ines, submission):
     script.check_in(CABLE)
     odd = TypedReading("axle_to_axle", "331 1/16")
-    with pytest.raises(Implausible):
+    with pytest.raises(Contradicted):
         take_reading(script.job.pk, odd, submission(ines, script.job))
     meant = TypedReading("axle_to_axle", "331 1/16", sure=True)
     assert take_reading(script.job.pk, meant, submission(ines, script.job)).value > 300

@@ -57,7 +57,7 @@ def write_down_speed(
     ------
     Unreadable
         It was not understood.
-    Implausible
+    Contradicted
         It does not go with what else is known of the job's own arrow, and is not confirmed.
     Refused
         The press is open, a hold forbids the draw, the arrow is too light, or no arrow is named yet.

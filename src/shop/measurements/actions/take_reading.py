@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
-from bowcore.errors import Refused, Unreadable
+from bowcore.errors import Contradicted, Refused, Unreadable
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
@@ -19,12 +19,6 @@ from shop.jobs.state import JobState, job_state
 from shop.measurements.models import MarkEntry, Reading, Sheet
 from shop.press.models import PressCycle
 from shop.ui.form_fields import decimal
-
-
-class Implausible(Refused):
-    """The value does not go with what else is known: the technician has to confirm it."""
-
-    code = "implausible"
 
 
 @dataclass(frozen=True)
@@ -55,7 +49,7 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
     ------
     Unreadable
         The text was not understood.
-    Implausible
+    Contradicted
         It was, but it is outside its limits and not confirmed.
     Refused
         The press is open, a hold forbids the draw, the job is closed.
@@ -73,7 +67,7 @@ def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submissio
     ------
     Unreadable
         One of the texts was not understood; the quantity is named.
-    Implausible
+    Contradicted
         One of the numbers does not go with what else is known, and is not confirmed.
     Refused
         Nothing was typed, the press is open, or a hold forbids the draw.
@@ -222,7 +216,7 @@ def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: Typ
         return
     why = why_doubted(what, float(entry.value), typed.text, state.facts, state.bands)
     if why:
-        raise Implausible(f"{why} Read it again, or keep it if you are sure.")
+        raise Contradicted(f"{why} Read it again, or keep it if you are sure.")
 
 
 def _not_read(event: EventDraft, what: Quantity, reason: str) -> Reading:
