@@ -34,7 +34,7 @@ from bowcore.learning.pooling import pool  # noqa: E402
 from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.mechanics.kits import ShimKit  # noqa: E402
-from bowcore.mechanics.plausible import BY_CALIPER, ensemble  # noqa: E402
+from bowcore.mechanics.plausible import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.mechanics.twin import build_twin  # noqa: E402
 from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after  # noqa: E402
@@ -79,8 +79,8 @@ class Row:
     mislogs: float = 0.0
     leans: bool = False
     prior: float = 1.0
-    peg_measured: bool = False
-    """The stop peg's radius is known to 2 %, by caliper."""
+    cam_measured: bool = False
+    """The radii of its cam are known to 2 % each, by caliper, where they decide the timing."""
     model_known: int = 0
     """So many bows of the model were finished before, and have taught the prior."""
 
@@ -94,8 +94,10 @@ ROWS = {
         "±0.15 known model": Row(model_known=4),
         "±0.30 known model": Row(cables_in=0.30, string_in=0.30, model_known=4),
         "mis-log known model": Row(mislogs=0.25, model_known=4),
-        "±0.15 peg by caliper": Row(peg_measured=True),
-        "±0.30 peg by caliper": Row(cables_in=0.30, string_in=0.30, peg_measured=True),
+    },
+    "caliper": {
+        "±0.15 cam by caliper": Row(cam_measured=True),
+        "±0.30 cam by caliper": Row(cables_in=0.30, string_in=0.30, cam_measured=True),
     },
     "foul": {
         "blunders": Row(blunders=0.1),
@@ -291,7 +293,8 @@ class Bench:
         key = twisted[int(self.rng.integers(len(twisted)))]
         if self.rng.random() < 0.5:
             return Steps({**steps, key: -steps[key]})
-        return Steps({**steps, key: steps[key] + int(self.rng.choice([-1, 1]))})
+        off = int(self.rng.choice([-1, 1]))  # nobody writes down that nothing was turned
+        return Steps({**steps, key: (steps[key] + off) or steps[key] - off})
 
     def _log(self, entry: LedgerEntry) -> None:
         self.changes.append(entry)
@@ -397,11 +400,9 @@ def one_bow(task: tuple[Family, Row, int]) -> Outcome | None:
     bow = make(spec, seed, row)
     if bow is None:
         return None
-    if row.peg_measured:
-        by_caliper = bow.spec.peg_radius_in * float(
-            np.random.default_rng(seed).normal(1, BY_CALIPER)
-        )
-        spec = replace(spec, peg_radius_in=by_caliper, peg_measured=True)
+    radii = bow.by_caliper(np.random.default_rng(seed)) if row.cam_measured else None
+    if radii is not None:
+        spec = radii.on(spec)
     return worked(Bench(bow, spec, row, seed, taught(spec, row, seed)))
 
 

@@ -23,7 +23,7 @@ from bowcore.mechanics.plausible import plausible  # noqa: E402
 from bowcore.mechanics.specification import Family  # noqa: E402
 from bowcore.mechanics.twin import build_twin, twins_of  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
-from bowcore.response.measured import bows_like, fit_curve  # noqa: E402
+from bowcore.response.measured import bows_like_curve, fit_curve  # noqa: E402
 from bowcore.response.sensitivity import COMPUTED, answers  # noqa: E402
 
 PEAK = COMPUTED.index("peak_weight")
@@ -38,7 +38,7 @@ def errors(family: Family, bows: int) -> np.ndarray:
         other, drawn = plausible(spec, np.random.default_rng(seed), 1.5)
         true = twins_of(family, [other], [drawn])[0]
         xs, force = true.curve(25)
-        like, _ = bows_like(spec, fit_curve(spec, xs[1:], force[1:]), 3)
+        like, _ = bows_like_curve(spec, fit_curve(spec, xs[1:], force[1:]), 3)
         truth, *computed = (answers([twin], turned)[0, PEAK] for twin in (true, by_book, like))
         found.append([np.abs(one / truth - 1).max() for one in computed])
     return np.array(found)

@@ -2,6 +2,7 @@
 
 import ast
 import hashlib
+import importlib
 import re
 from pathlib import Path
 
@@ -126,3 +127,14 @@ def test_lock_files_name_no_registry():
     for lock in (ROOT / "requirements").glob("*.lock"):
         assert "http" not in lock.read_text()
         assert "--hash=sha256:" in lock.read_text()
+
+
+@pytest.mark.parametrize("script", sorted((ROOT / "bench").glob("*.py")), ids=lambda one: one.stem)
+def test_every_benchmark_finds_what_it_imports(script):
+    """They run by hand only: a name that was changed would be noticed late."""
+    missing = []
+    for node in ast.walk(ast.parse(script.read_text())):
+        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("bowcore"):
+            module = importlib.import_module(node.module)
+            missing += [one.name for one in node.names if not hasattr(module, one.name)]
+    assert not missing

@@ -220,10 +220,13 @@ def _change(now: Learned, event: Turned | Replaced | Drawn | OpenedAgain) -> Non
 
 def _changes_joined(events: Sequence[HistoryEvent]) -> list[HistoryEvent]:
     """Changes logged one by one with nothing read in between are one change: a surprise afterwards
-    belongs to all of them. What was read at one moment is one reading."""
+    belongs to all of them. What was read at one moment is one reading; a change of no steps, as one that was
+    corrected away, divides nothing."""
     found: list[HistoryEvent] = []
     for event in events:
         last = found[-1] if found else None
+        if isinstance(event, Turned) and not event.steps:
+            continue
         if isinstance(event, Turned) and isinstance(last, Turned):
             found[-1] = Turned(last.steps + event.steps)
         elif isinstance(event, Read):

@@ -19,17 +19,19 @@ from bowcore.response.gap_curve import GapCurves, gap_curves
 from bowcore.response.matrix import Response
 from bowcore.response.sensitivity import twin_response
 
-COMMON_SHARE = 0.15
-"""How far all answers of a bow may be off together: its half twists, its limbs."""
-PART_SHARE = 0.15
-"""How far what one part does may be off, alike for all numbers that it moves: its own twist rate."""
+COMMON_SHARE, COMMON_BY_CALIPER = 0.15, 0.07
+"""How far all answers of a bow may be off together: its half twists, its limbs, and its cams as long as no
+caliper has measured them."""
+PART_SHARE, PART_BY_CALIPER = 0.15, 0.10
+"""How far what one part does may be off, alike for all numbers that it moves: its own twist rate, and what
+it does on cams that no caliper has measured."""
 BOLTS_OFF_STEPS = 4
 """How far limb bolts may be from where the book has them, in half turns."""
 MOST_CURVES = 9
 """So many plausible bows are followed, each with its own way in which the gap bends."""
 TRIAL_GAP_IN = 1 / 16
 """Gap at which it is looked how far the first stop's readings fall off."""
-GAP_DOUBT = 0.12
+GAP_DOUBT, GAP_DOUBT_BY_CALIPER = 0.12, 0.05
 """Of the timing cable's length that a step makes: what is not alike in two steps."""
 NERVOUS_SHARE = 0.20
 """Of a predicted change, on twin cams, whose response depends on where they are."""
@@ -55,7 +57,8 @@ def prior_of_twins(twin: Twin, others: Sequence[Twin]) -> Belief:
         curves = gap_curves([twin, *others])
     except NoModel:
         curves = None
-    belief = prior_belief(response, spread, process_share_of(twin.family), curves, twin.measures())
+    process, measured = process_share_of(twin.family), twin.spec.cam_measured
+    belief = prior_belief(response, spread, process, curves, twin.measures(), measured)
     return replace(belief, first_stop_effect=first_stop_effect_of(twin))
 
 
@@ -94,6 +97,7 @@ def prior_belief(
     process_share: float = PROCESS_SHARE,
     curves: GapCurves | None = None,
     values: Mapping[str, float] | None = None,
+    cam_measured: bool = False,
 ) -> Belief:
     """Where learning starts: the twin's response and how plausible bows differ from it.
 
@@ -109,6 +113,8 @@ def prior_belief(
         How the gap of plausible bows bends.
     values : mapping of str to float, optional
         The book's numbers; without them anything may be read first.
+    cam_measured : bool
+        Its cams are known by caliper: what a cable does to the timing is known better.
 
     Returns
     -------
@@ -117,13 +123,15 @@ def prior_belief(
     """
     if curves is not None:
         curves = GapCurves(curves.shorter_in, curves.gap_in[:MOST_CURVES])
-        response, spread = _as_lengths(response, spread, curves)
+        doubt = GAP_DOUBT_BY_CALIPER if cam_measured else GAP_DOUBT
+        response, spread = _as_lengths(response, spread, curves, doubt)
     count = len(response.quantities)
     flat = response.mean.reshape(-1)
     parts = sum(isinstance(a, StringOrCable) for a in response.adjusters)
     covariance = np.zeros((count + len(flat) + parts,) * 2)
     rows = slice(count, count + len(flat))
-    covariance[rows, rows] = _response_covariance(response, spread)
+    shares = (COMMON_BY_CALIPER, PART_BY_CALIPER) if cam_measured else (COMMON_SHARE, PART_SHARE)
+    covariance[rows, rows] = _response_covariance(response, spread, *shares)
     mean = np.concatenate([np.zeros(count), flat, np.zeros(parts)])
     bows = 1 if curves is None else len(curves.gap_in)
     means, start = np.tile(mean, (bows, 1)), np.full((bows, count), 0.0)
@@ -145,19 +153,21 @@ def prior_belief(
     )
 
 
-def _as_lengths(response: Response, spread: Floats, curves: GapCurves) -> tuple[Response, Floats]:
+def _as_lengths(
+    response: Response, spread: Floats, curves: GapCurves, doubt: float
+) -> tuple[Response, Floats]:
     """The gap's row in inches of timing cable: how it bends is left to the curves."""
     at = response.quantities.index(GAP)
     slope = _middle_slope(curves)
     mean, sigma, others = response.mean.copy(), response.sigma.copy(), spread.copy()
     mean[at] /= slope
-    sigma[at] = np.abs(mean[at]) * np.array([max(GAP_DOUBT, a.doubt) for a in response.adjusters])
+    sigma[at] = np.abs(mean[at]) * np.array([max(doubt, a.doubt) for a in response.adjusters])
     if len(others):
         others[:, at] = mean[at]
     return replace(response, mean=mean, sigma=sigma), others
 
 
-def _response_covariance(response: Response, spread: Floats) -> Floats:
+def _response_covariance(response: Response, spread: Floats, common: float, part: float) -> Floats:
     """Of each entry by itself, of all together, and of all that one part moves."""
     flat = response.mean.reshape(-1)
     own = np.diag(response.sigma.reshape(-1) ** 2)
@@ -166,11 +176,11 @@ def _response_covariance(response: Response, spread: Floats) -> Floats:
         joint = apart.T @ apart / len(spread)
         share = np.diag(own) - np.diag(joint)
         own = joint + np.diag(np.maximum(share, 0.05 * np.diag(joint)))
-    own = own + COMMON_SHARE**2 * np.outer(flat, flat)
+    own = own + common**2 * np.outer(flat, flat)
     for column in range(len(response.adjusters)):
         moved = np.zeros_like(response.mean)
         moved[:, column] = response.mean[:, column]
-        own += PART_SHARE**2 * np.outer(moved.reshape(-1), moved.reshape(-1))
+        own += part**2 * np.outer(moved.reshape(-1), moved.reshape(-1))
     return np.asarray(own)
 
 

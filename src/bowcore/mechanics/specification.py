@@ -161,6 +161,17 @@ class BowSpec:
         return bool(self.yokes) or self.family is not Family.BINARY
 
     @property
+    def timed_by_tracks(self) -> bool:
+        """Whether a cable runs from one cam's take-up track to the other's let-out track: with the stop peg
+        those radii decide what half a twist does to the gap."""
+        return self.family in (Family.BINARY, Family.HYBRID)
+
+    @property
+    def cam_measured(self) -> bool:
+        """Whether a caliper gave everything that decides what half a twist does to the gap."""
+        return self.timed_by_tracks and self.peg_measured and self.radii_measured
+
+    @property
     def measured_radii(self) -> tuple[float, float] | None:
         """Take-up and let-out radius where a caliper gave both, else None. [in]"""
         if not self.radii_measured:

@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 
 from bowcore.errors import BadInput, NoModel
 from bowcore.mechanics.build import axle_distance, tiller
+from bowcore.mechanics.cam_radii import CamRadii
 from bowcore.mechanics.equilibrium import AT_REST, AtDraw, AtStop, march, matrix, solve, stop_angles
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN, SAMPLES, fit, peak_of
-from bowcore.mechanics.layout import BOTTOM, LOWER, ROPES, TAKE_UP, UPPER, track_names
+from bowcore.mechanics.layout import BOTTOM, LOWER, ROPES, TAKE_UP, UPPER, Cross, track_names
 from bowcore.mechanics.machine import (
     ALPHA_T,
     MACHINE_ARRAYS,
@@ -35,7 +36,7 @@ from bowcore.mechanics.machine import (
 )
 from bowcore.mechanics.priors import Prior
 from bowcore.mechanics.specification import CABLES, STRING, BowSpec, Family
-from bowcore.mechanics.tracks import circle
+from bowcore.mechanics.tracks import circle, evaluate
 
 BOLT_PITCH_IN = 1 / 24
 BOLT_LEVER_IN = 2.75
@@ -167,6 +168,22 @@ class Twin:
         geo = geometry(machine, state)
         angle, _ = stop_angles(machine, state.q, geo, self.spec.limb_stop)
         return np.asarray((angle - self.stop_angle) * self.spec.peg_radius_in)
+
+    def cam_radii(self) -> CamRadii | None:
+        """What a caliper would read on its cams at full draw; None where no cable runs from cam to cam."""
+        crossing = (
+            at for at, (_, one) in enumerate(pieces_of(self.family)) if isinstance(one, Cross)
+        )
+        at = next(crossing, None) if self.spec.timed_by_tracks else None
+        if at is None:
+            return None
+        _, piece = pieces_of(self.family)[at]
+        assert isinstance(piece, Cross)
+        state, tracks = self.full_draw, self.machine.tracks
+        psi, turned = state.psi[:, at], state.alpha
+        take_up = evaluate(tracks[piece.track], psi - turned[:, piece.side])[0]
+        let_out = evaluate(tracks[piece.other_track], np.pi - psi - turned[:, 1 - piece.side])[0]
+        return CamRadii(self.spec.peg_radius_in, float(take_up[0]), float(let_out[0]))
 
     def measures(self) -> dict[str, float]:
         """Every quantity of the bench that the twin knows, by its key."""

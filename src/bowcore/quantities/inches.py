@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from bowcore.errors import Unreadable, short_enough
-from bowcore.quantities.units import MM_PER_INCH_EXACT, LengthUnit, length_unit
+from bowcore.quantities.units import MM_PER_INCH, MM_PER_INCH_EXACT, LengthUnit, length_unit
 
 SIXTEENTH = Fraction(1, 16)
 FINEST = 64
@@ -183,6 +183,13 @@ def say_bare(value_in: float | Fraction, denominator: int = FINEST) -> str:
     step = 10 if denominator > SAID_TO_HALF else 2
     millimetres = round(float(value_in) * float(MM_PER_INCH_EXACT) * step) / step
     return f"{millimetres:g}" if millimetres else "0"
+
+
+def decimal_length(value_in: float) -> str:
+    """A length as a tool with a display shows it, in the unit in use, without it: `0.946`, `24.03`."""
+    if length_unit() is LengthUnit.INCHES:
+        return f"{value_in:.3f}"
+    return f"{value_in * MM_PER_INCH:.2f}"
 
 
 def say_length(value_in: float | Fraction, denominator: int = FINEST) -> str:

@@ -21,13 +21,14 @@ from bowcore.fitting.peep import DEGREES_A_MINUTE, share_from_top, turned_deg
 from bowcore.fitting.rest_cord import UP_WANTED_IN, Clamp, CordRun, Driver, best_clamp, cord_run
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
+from bowcore.mechanics.cam_radii import CamRadii
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.layout import BOTTOM, TOP
 from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
 from bowcore.mechanics.machine import Floats
 from bowcore.mechanics.mark_lever import sides_judged
-from bowcore.mechanics.plausible import plausible
+from bowcore.mechanics.plausible import BY_CALIPER, plausible
 from bowcore.mechanics.specification import STRING, BowSpec, length_of
 from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
@@ -286,6 +287,18 @@ class SimulatedBow:
         if what.unit == "in":
             return say_inches(value, what.tool.denominator), ""
         return f"{value:.1f}" if what.tool.denominator > 1 else f"{value:.0f}", ""
+
+    def cam_radii(self) -> CamRadii | None:
+        """What is true of its cams at full draw; None where no cable runs from cam to cam."""
+        return self._sound.cam_radii()
+
+    def by_caliper(self, rng: np.random.Generator) -> CamRadii | None:
+        """The same as somebody reads it, each radius by itself."""
+        true = self.cam_radii()
+        if true is None:
+            return None
+        off = rng.normal(1, BY_CALIPER, 3)
+        return CamRadii(true.peg_in * off[0], true.take_up_in * off[1], true.let_out_in * off[2])
 
     def draw_curve(self, count: int) -> list[tuple[float, float]]:
         """Its curve as the board's load cell shows it: draw length [in] and force [lbf]."""

@@ -5,6 +5,7 @@ from datetime import date
 from typing import Any, Protocol
 
 from bowcore.measurement.curve_file import CurvePoint
+from bowcore.mechanics.cam_radii import CamRadii
 from shop.jobs.state import JobState
 
 
@@ -19,6 +20,9 @@ class Bench(Protocol):
 
     def draw_curve(self, state: JobState) -> list[CurvePoint]:
         """The bow pulled on the draw board: draw length and force, on the way up."""
+
+    def cam_radii(self, state: JobState) -> CamRadii | None:
+        """What the caliper reads on the bow's cams at full draw; None where there is nothing to read."""
 
 
 @dataclass(frozen=True)

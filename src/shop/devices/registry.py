@@ -2,6 +2,7 @@
 
 from bowcore.measurement.curve_file import CurvePoint
 from bowcore.measurement.tool_stream import ToolReading, judge_stream
+from bowcore.mechanics.cam_radii import CamRadii
 from shop.devices.interface import Bench, StringMaker
 from shop.jobs.state import JobState
 
@@ -27,6 +28,12 @@ def draw_board_curve(state: JobState) -> list[CurvePoint] | None:
     """The bow's curve from the draw board; None where no board is plugged in."""
     bench = bench_with(state, "draw_board")
     return None if bench is None else bench.draw_curve(state)
+
+
+def caliper_reads(state: JobState) -> CamRadii | None:
+    """The radii of the bow's cams from the caliper; None where none is plugged in."""
+    bench = bench_with(state, "caliper")
+    return None if bench is None else bench.cam_radii(state)
 
 
 def string_maker() -> StringMaker | None:

@@ -5,11 +5,29 @@ from collections.abc import Iterable
 from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
 from bowcore.diagnosis.suspects import BY_KEY, LookedAt
 from bowcore.errors import BadInput
+from bowcore.io.book import spec_from
+from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import LedgerEntry, Take
-from shop.measurements.models import Reading
+from shop.jobs.models import Job
+from shop.measurements.models import CamByCaliper, Reading
 from shop.press.models import Adjustment
 from shop.tuning.models import ShotFired, SuspectLookedAt
+
+
+def cams_of(job: Job) -> list[CamByCaliper]:
+    """Every time this bow's cam was measured on this job, the newest last."""
+    return list(CamByCaliper.objects.filter(job=job).order_by("seq", "pk"))
+
+
+def as_measured(book: BowSpec, cams: list[CamByCaliper]) -> BowSpec:
+    """The book with the radii that a caliper gave on this bow, where there are any."""
+    return cams[-1].radii.on(book) if cams else book
+
+
+def spec_now(job: Job) -> BowSpec:
+    """The book as this job kept it, with what a caliper gave since."""
+    return as_measured(spec_from(job.spec), cams_of(job))
 
 
 def takes_of(readings: list[Reading]) -> list[Take]:

@@ -5,13 +5,13 @@ from django.utils import timezone
 
 from bowcore import __version__ as core_version
 from bowcore.errors import BowcoreError, Refused
-from bowcore.io.book import spec_from
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.response.measured import CurveFit, fit_curve
 from bowcore.workflow.advice import fitted_prior
 from shop.accounts.models import Member
+from shop.engine.adapters import spec_now
 from shop.engine.models import CurveFitTask
 from shop.jobs.models import Job
 from shop.measurements.models import DrawCurve
@@ -62,7 +62,7 @@ def cancel(curve: DrawCurve) -> None:
 def work(fit_id: int) -> None:
     """Do the fit and keep what it found, if somebody still waits for it."""
     fit = CurveFitTask.objects.select_related("curve__job").get(pk=fit_id)
-    spec, points = spec_from(fit.curve.job.spec), fit.curve.points
+    spec, points = spec_now(fit.curve.job), fit.curve.points
 
     def on_round(number: int) -> None:
         if not _working(fit_id).update(round=number):

@@ -44,14 +44,14 @@ from bowcore.workflow.targets import Tolerances, Wishes, bands
 from bowcore.workflow.tear_lessons import ShownByModel
 from shop.accounts.models import Shop
 from shop.bows.models import Part
-from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
+from shop.engine.adapters import as_measured, cams_of, ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.curve_fits import fitted_prior_of
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior, cable_moves_at_hand, cable_moves_of, twin_at_hand
 from shop.engine.tear_pooling import tears_of_model
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
-from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
+from shop.measurements.models import CamByCaliper, LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.string_sets.models import Component
 from shop.tuning.models import ShotFired, SuspectLookedAt
@@ -72,6 +72,7 @@ class JobRows:
     adjustments: list[Adjustment]
     presses: list[PressCycle]
     marks: list[MarkEntry]
+    cams: list[CamByCaliper]
     checks: list[PartCheck]
     left: list[LeftOnPurpose]
     things: list[ThingOnBow]
@@ -105,7 +106,13 @@ class JobState:
 
     @cached_property
     def spec(self) -> BowSpec:
-        return self.book.spec()
+        """The book, with its cams as a caliper gave them on this job."""
+        return as_measured(self.book.spec(), self.cams)
+
+    @cached_property
+    def cams(self) -> list[CamByCaliper]:
+        """Every measure of its cams on this job, the newest last."""
+        return cams_of(self.job) if self._rows is None else self._rows.cams
 
     @cached_property
     def shop(self) -> Shop:
@@ -507,13 +514,20 @@ class JobState:
         """What to turn now by some policy."""
         return advise(self.spec, self.facts, self._bands_by(policy), policy, self.prior)
 
+    def advised_with(self, spec: BowSpec) -> Advice:
+        """What to turn if the book said something else of this bow."""
+        policy, prior = self.policy, self._prior_by(spec)
+        return advise(spec, self.facts, self._bands_by(policy), policy, prior)
+
     @cached_property
     def prior(self) -> Belief | None:
         """What is believed of this bow before it has answered: from its own curve, else from its book
         and what the shop's other bows of the model have shown; None without a twin."""
-        mine = fitted_prior_of(self.job)
-        book = None if mine else book_prior(self.spec)
-        return mine if book is None else pooled_prior(self.job, self.spec, book)
+        return fitted_prior_of(self.job) or self._prior_by(self.spec)
+
+    def _prior_by(self, spec: BowSpec) -> Belief | None:
+        book = book_prior(spec)
+        return None if book is None else pooled_prior(self.job, spec, book)
 
     def _entry_words(self, row: Adjustment) -> str:
         if row.part is not None:

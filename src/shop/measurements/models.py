@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from bowcore.mechanics.cam_radii import CamRadii
 from shop.audit.models import AppendOnly
 from shop.jobs.models import Job
 from shop.press.models import PressCycle
@@ -68,6 +69,22 @@ class MarkEntry(AppendOnly):
 
     class Meta(AppendOnly.Meta):
         pass
+
+
+class CamByCaliper(AppendOnly):
+    """The radii of a bow's cam, by caliper at full draw; the newest counts. [in]"""
+
+    peg_in = models.DecimalField(max_digits=8, decimal_places=4)
+    take_up_in = models.DecimalField(max_digits=8, decimal_places=4)
+    let_out_in = models.DecimalField(max_digits=8, decimal_places=4)
+
+    class Meta(AppendOnly.Meta):
+        pass
+
+    @property
+    def radii(self) -> CamRadii:
+        """As the core takes them."""
+        return CamRadii(float(self.peg_in), float(self.take_up_in), float(self.let_out_in))
 
 
 class DrawCurve(AppendOnly):

@@ -11,6 +11,7 @@ from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, REQUIRED, TIMED_AT_REST, say_gap
 from bowcore.quantities.entries import Keypad, keypad_for
+from bowcore.quantities.inches import decimal_length
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow import cautions
@@ -29,7 +30,6 @@ from shop.measurements.models import Reading
 from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_names
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.selectors import marks_of_last_visit
-from shop.ui.templatetags.ui import decimal_length
 
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())

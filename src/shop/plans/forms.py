@@ -2,7 +2,9 @@
 
 from django import forms
 
+from bowcore.mechanics.cam_radii import RADII, CamRadii
 from shop.jobs.action_view import SubmissionForm
+from shop.ui.form_fields import LengthField
 
 
 class PolicyForm(SubmissionForm):
@@ -22,6 +24,18 @@ class CurveForm(SubmissionForm):
     """A force-draw curve as a file; none when it comes from the draw board."""
 
     file = forms.FileField(required=False)
+
+
+class CamForm(SubmissionForm):
+    """Three radii of the cam, by caliper."""
+
+    peg_in, take_up_in, let_out_in = (LengthField(max_length=20) for _ in range(3))
+    sure = forms.BooleanField(required=False)
+
+    def radii(self) -> CamRadii:
+        """As the core takes them."""
+        data = self.cleaned_data
+        return CamRadii(*(float(data[name]) for name in RADII))
 
 
 class FitForm(SubmissionForm):

@@ -19,7 +19,7 @@ from shop.drawings.progress import progress_scale
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
 from shop.jobs.state import JobRows, JobState
-from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
+from shop.measurements.models import CamByCaliper, LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.search.selectors import MOST_SHOWN, matches_of
 from shop.tuning.models import ShotFired, SuspectLookedAt
@@ -98,6 +98,7 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
         PressCycle.objects.filter(job__in=jobs).select_related("let_down").order_by("seq")
     )
     marks = _by_job(MarkEntry.objects.filter(job__in=jobs).order_by("seq", "pk"))
+    cams = _by_job(CamByCaliper.objects.filter(job__in=jobs).order_by("seq", "pk"))
     checks = _by_job(PartCheck.objects.filter(job__in=jobs).order_by("-seq"))
     left = _by_job(LeftOnPurpose.objects.filter(job__in=jobs).order_by("seq", "pk"))
     shot_in = [job for job in jobs if SHOOT_IN in job.services]
@@ -119,6 +120,7 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             changes.get(job.pk, []),
             presses.get(job.pk, []),
             marks.get(job.pk, []),
+            cams.get(job.pk, []),
             checks.get(job.pk, []),
             left.get(job.pk, []),
             [row for row in things.get(job.bow_id, []) if row.job_id <= job.pk],

@@ -5,8 +5,11 @@ from functools import lru_cache
 from random import Random
 from time import time_ns
 
+import numpy as np
+
 from bowcore.adjusters.steps import Steps
 from bowcore.measurement.curve_file import CurvePoint
+from bowcore.mechanics.cam_radii import CamRadii
 from bowcore.mechanics.lay import Lay
 from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
@@ -47,13 +50,20 @@ class SimulatedTools:
         """The simulated bow pulled on the simulated draw board."""
         return bow_now(state).draw_curve(_PULLED_POINTS)
 
+    def cam_radii(self, state: JobState) -> CamRadii | None:
+        """The simulated bow's cams by the simulated caliper: the same bow reads the same."""
+        bench = _bench_of(state)
+        if bench is None or behaviour_of("caliper") == ToolBehaviour.UNPLUGGED:
+            return None
+        return bow_now(state).by_caliper(np.random.default_rng(bench.seed))
+
 
 def bow_now(state: JobState) -> SimulatedBow:
     """The job's simulated bow after everything in the ledger."""
     bench = _bench_of(state)
     if bench is None:
         raise LookupError(f"job {state.job.pk} has no simulated bow")
-    bow = _made(state.spec, bench.seed)
+    bow = _made(state.book.spec(), bench.seed)  # whatever was measured of it since
     bow.lay = state.string_lay or Lay.Z
     bow.came_in(faults_of(bench))
     for row in state.adjustments_made:

@@ -11,9 +11,9 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.inches import as_mixed, say_bare
+from bowcore.quantities.inches import as_mixed, decimal_length, say_bare
 from bowcore.quantities.quantity import Quantity
-from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
+from bowcore.quantities.units import LengthUnit, length_unit
 from shop.ui.form_fields import LengthField
 
 register = template.Library()
@@ -103,13 +103,6 @@ def decimals(value: float, quantity: Quantity) -> SafeString:
     """What a tool shows of a quantity with two directions, in decimals as it does."""
     direction = quantity.direction(value)
     return format_html("{}", direction.says.format(decimal_length(abs(value))))
-
-
-def decimal_length(value_in: float) -> str:
-    """A length as a tool with a display shows it, in the unit in use, without it."""
-    if length_unit() is LengthUnit.INCHES:
-        return f"{value_in:.3f}"
-    return f"{value_in * MM_PER_INCH:.2f}"
 
 
 @register.inclusion_tag("ui/row_count.html")
