@@ -12,6 +12,7 @@ Figures are counts in one run; nothing is compared between machines.
 import argparse
 import os
 import sys
+from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
@@ -203,7 +204,7 @@ class Bench:
         self.takes: list[Take] = []
         self.changes: list[LedgerEntry] = []
         self.events: list[HistoryEvent] = []
-        self.blunders: set[tuple[str, float]] = set()
+        self.blunders: Counter[tuple[str, float]] = Counter()
         self.outcome = Outcome()
         self.prior = prior
         self.seq = 0
@@ -238,7 +239,7 @@ class Bench:
             if self.rng.random() < self.row.blunders:
                 wrong = 1 / 16 if name == "stop_gap" else (4.0 if "weight" in name else 1 / 4)
                 value += wrong * self.rng.choice([-1, 1])
-                self.blunders.add((name, value))
+                self.blunders[name, value] += 1
                 self.outcome.blunders += 1
             self.takes.append(Take(self._next(), name, value))
             self.events.append(Read(name, (value,), mark))
@@ -322,8 +323,8 @@ def work(bench: Bench) -> Outcome:
         take_in_hand(bench, plan)
     else:
         outcome.stuck = len(bench.takes) >= MOST_TAKES
-    odd = {(one.quantity, one.value) for one in bench.known.odd}
-    outcome.flagged += len(bench.blunders & odd)
+    odd = Counter((one.quantity, one.value) for one in bench.known.odd)
+    outcome.flagged += (bench.blunders & odd).total()
     return outcome
 
 

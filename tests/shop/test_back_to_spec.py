@@ -260,6 +260,29 @@ def test_the_board_pulls_the_hidden_bow_and_a_twin_is_fitted_to_it(page, script)
     assert job_state(Job.objects.get()).advice.problem.response.rests_on == "the book"
 
 
+def rests_on():
+    return job_state(Job.objects.get()).advice.problem.response.rests_on
+
+
+def test_a_fit_that_is_outdated_says_why_and_can_be_done_again(page, script):
+    to_spec(script)
+    post(page, "keep_curve", script.job)
+    post(page, "fit_curve", script.job)
+    assert post(page, "fit_curve", script.job).status_code == 422  # it is done
+    done = CurveFitTask.objects.get().data
+    CurveFitTask.objects.update(data=done | {"core_version": "0"})
+    body = shown(page, script.job, "bow_drawn")
+    assert "fitted by an earlier version" in body and "Fit the model to it" in body
+    post(page, "fit_curve", script.job)
+    assert rests_on() == "its own force-draw curve"
+    post(page, "measure_cam", script.job, peg_in="1.46", take_up_in="0.64", let_out_in="0.53")
+    assert "The cam was measured after" in shown(page, script.job, "surer")
+    assert rests_on() == "the book"
+    post(page, "fit_curve", script.job)
+    assert rests_on() == "its own force-draw curve"
+    assert "measured after" not in shown(page, script.job, "surer")
+
+
 def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):
     to_spec(script)
     post(page, "keep_curve", script.job)

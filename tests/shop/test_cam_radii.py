@@ -148,6 +148,16 @@ def test_on_twin_cams_there_is_nothing_to_measure(page, script, submission, ines
         measure_cam(script.job.pk, CamRadii(1.5, 0.6, 0.5), submission(ines, script.job))
 
 
+def test_a_bow_that_may_not_be_drawn_is_not_measured(page, script):
+    hybrid_to_plan(script)
+    given = typed(by_caliper(script))
+    script.inspect(limbs_bottom=("stop", "lower limb, at the pocket"))
+    answer = post(page, "measure_cam", script.job, **given)
+    assert answer.status_code == 422
+    assert "This bow is not drawn now" in screen(page, script.job)
+    assert not CamByCaliper.objects.exists()
+
+
 def test_a_measure_stays_on_record(page, script):
     hybrid_to_plan(script)
     post(page, "measure_cam", script.job, **typed(by_caliper(script)))

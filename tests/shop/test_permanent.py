@@ -4,6 +4,7 @@ import pytest
 from django.apps import apps
 from django.db import DatabaseError, connection, transaction
 
+from bowcore.mechanics.cam_radii import CamRadii
 from shop.audit.models import AppendOnly, Event
 from shop.audit.submissions import say_what_was_done
 from shop.book.models import EntryVersion
@@ -12,6 +13,7 @@ from shop.demo.job_script import JobScript
 from shop.demo.saltgate import fill_rack
 from shop.inspection.models import Photo
 from shop.measurements.actions.keep_curve import curve_from_board
+from shop.plans.actions.measure_cam import measure_cam
 from shop.string_sets.actions import move_over
 from shop.tuning.models import FlatSheet
 
@@ -28,6 +30,7 @@ def full_shop(floor, ines, submission):
     script.inspect()
     script.baseline()
     curve_from_board(script.job.pk, submission(ines, script.job))
+    measure_cam(script.job.pk, CamRadii(1.46, 0.64, 0.53), submission(ines, script.job))
     move_over(script.job.pk, ["peep"], "", submission(ines, script.job))
     photo = Photo.objects.create(
         job=script.job, seq=1, by=ines, about="limbs_top", jpeg=b"x", width=1, height=1

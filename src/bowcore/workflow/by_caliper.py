@@ -20,6 +20,7 @@ HOW = (
     "track, at its mark; 3 to the bottom of the other cam's let-out track, at its mark. Add half of the "
     "cable's thickness to both tracks."
 )
+NOT_DRAWN = "This bow is not drawn now. The cam is measured once it may be drawn again."
 SERVES_THE_MODEL = "One measure serves every bow of the model: they are put into the book as well."
 
 

@@ -14,7 +14,7 @@ from shop.accounts.models import Member
 from shop.engine.adapters import spec_now
 from shop.engine.models import CurveFitTask
 from shop.jobs.models import Job
-from shop.measurements.models import DrawCurve
+from shop.measurements.models import CamByCaliper, DrawCurve
 
 CURVE_POINTS = 60
 
@@ -28,7 +28,7 @@ MOST_FITS_OF_ONE = 2
 
 
 def waiting_fit(curve: DrawCurve, by: Member) -> CurveFitTask | None:
-    """The fit of a curve, made ready to be begun; None if it is under way or done.
+    """The fit of a curve, made ready to be begun; None if it is under way, or done and not outdated.
 
     Raises
     ------
@@ -39,7 +39,8 @@ def waiting_fit(curve: DrawCurve, by: Member) -> CurveFitTask | None:
     if theirs.exclude(curve=curve).count() >= MOST_FITS_OF_ONE:
         raise Refused("Two fits of yours are under way. Wait for one, or stop it.")
     found, new = CurveFitTask.objects.get_or_create(curve=curve)
-    if not new and found.state in (CurveFitTask.WORKING, CurveFitTask.DONE):
+    done = found.state == CurveFitTask.DONE and not outdated(found)
+    if not new and (done or found.state == CurveFitTask.WORKING):
         return None
     CurveFitTask.objects.filter(pk=found.pk).update(
         state=CurveFitTask.WORKING,
@@ -51,6 +52,17 @@ def waiting_fit(curve: DrawCurve, by: Member) -> CurveFitTask | None:
     )
     found.refresh_from_db()
     return found
+
+
+def outdated(fit: CurveFitTask) -> str:
+    """Why a fit that is done is not used any more, in a sentence; "" while it is."""
+    if fit.state != CurveFitTask.DONE:
+        return ""
+    if not fit.data or fit.data.get("core_version") != core_version:
+        return "The model was fitted by an earlier version of the program."
+    if CamByCaliper.objects.filter(job=fit.curve.job_id, at__gt=fit.begun_at).exists():
+        return "The cam was measured after the model was fitted."
+    return ""
 
 
 def cancel(curve: DrawCurve) -> None:
@@ -88,13 +100,17 @@ def _failed(fit_id: int, why: str) -> None:
     _working(fit_id).update(state=CurveFitTask.FAILED, message=why[:300])
 
 
+def newest_fit(job: Job) -> CurveFitTask | None:
+    """The fit of the newest curve that one was begun for."""
+    fits = CurveFitTask.objects.filter(curve__job=job).select_related("curve")
+    return fits.order_by("-curve__seq").first()
+
+
 def fitted_prior_of(job: Job) -> Belief | None:
     """What the newest curve of a job has shown of its bow, if a twin was fitted to it."""
-    fit = CurveFitTask.objects.filter(curve__job=job).order_by("-curve__seq").first()
-    if fit is None or fit.state != CurveFitTask.DONE or not fit.data:
+    fit = newest_fit(job)
+    if fit is None or fit.state != CurveFitTask.DONE or not fit.data or outdated(fit):
         return None
-    if fit.data.get("core_version") != core_version:
-        return None  # another core's; it can be fitted again
     return belief_from_json(fit.data["prior"])
 
 

@@ -45,7 +45,7 @@ from bowcore.workflow.tear_lessons import ShownByModel
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import as_measured, cams_of, ledger_entry, looked_at, shots_of, takes_of
-from shop.engine.curve_fits import fitted_prior_of
+from shop.engine.curve_fits import fitted_prior_of, newest_fit, outdated
 from shop.engine.pooling import pooled_prior
 from shop.engine.priors import book_prior, cable_moves_at_hand, cable_moves_of, twin_at_hand
 from shop.engine.tear_pooling import tears_of_model
@@ -524,6 +524,12 @@ class JobState:
         """What is believed of this bow before it has answered: from its own curve, else from its book
         and what the shop's other bows of the model have shown; None without a twin."""
         return fitted_prior_of(self.job) or self._prior_by(self.spec)
+
+    @property
+    def outdated_fit(self) -> str:
+        """Why the fit to its newest curve is not used any more; "" while it is, and without a fit."""
+        fit = newest_fit(self.job)
+        return outdated(fit) if fit else ""
 
     def _prior_by(self, spec: BowSpec) -> Belief | None:
         book = book_prior(spec)

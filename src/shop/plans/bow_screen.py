@@ -16,6 +16,7 @@ from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up
 from shop.drawings.force_draw_curve import force_draw_curve, frames_drawing
 from shop.drawings.stopgap import stop_gap
 from shop.engine.bow_states import readings_of, state_of
+from shop.engine.curve_fits import outdated
 from shop.engine.models import CurveFitTask
 from shop.engine.priors import book_prior
 from shop.jobs.screens import Context
@@ -65,7 +66,8 @@ def drawn_context(state: JobState, role: str) -> Context:
         return {"computed": None, "measured": measured, "role": role}
     points, no_curve = _points_of(measured)
     fit = CurveFitTask.objects.filter(curve=measured).first() if measured else None
-    fitted = fit.data if fit and fit.state == CurveFitTask.DONE and fit.data else None
+    old = outdated(fit) if fit else ""
+    fitted = fit.data if fit and fit.state == CurveFitTask.DONE and not old else None
     found = _pattern(state, computed)
     return {
         "computed": computed,
@@ -77,6 +79,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "no_curve": no_curve,
         "summary": summary_of(points) if points else None,
         "fit": fit,
+        "outdated": old,
         "has_board": bench_with(state, "draw_board") is not None and state.facts.may_be_drawn,
         "steps": _steps(computed),
         "last": len(computed["draw_in"]) - 1,

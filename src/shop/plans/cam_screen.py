@@ -11,7 +11,7 @@ from shop.devices.registry import caliper_reads
 from shop.drawings.cam_measures import cam_measures
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
-from shop.plans.actions.measure_cam import goes_into_the_book
+from shop.plans.actions.measure_cam import missing_in_the_book
 from shop.plans.forms import CamForm
 
 
@@ -27,9 +27,9 @@ class CamField:
 
 
 def surer_context(state: JobState) -> Context:
-    """What the plan says of the caliper: what it gave, or what it would do for the chance."""
+    """What the plan says of the caliper: what it gave, or what it would do."""
     if state.cams:
-        return {"given": state.cams[-1].radii.say()}
+        return {"given": state.cams[-1].radii.say(), "outdated": state.outdated_fit}
     try:
         now = state.advice
         if not by_caliper.worth_measuring(state.spec, now):
@@ -47,6 +47,7 @@ def cam_context(
     reads = caliper_reads(state)
     shown = reads if from_tool else (state.cams[-1].radii if state.cams else None)
     usual = CamRadii.in_book(state.spec)
+    missing = missing_in_the_book(state.job.bow.entry, by)
     source = "by caliper" if state.spec.cam_measured else "usual"
     return {
         "fields": [
@@ -61,8 +62,8 @@ def cam_context(
         ],
         "plugged_in": reads is not None,
         "drawing": cam_measures(),
-        "how": by_caliper.HOW,
-        "kept": by_caliper.SERVES_THE_MODEL if goes_into_the_book(state.job.bow.entry, by) else "",
+        "how": by_caliper.HOW if state.facts.may_be_drawn else by_caliper.NOT_DRAWN,
+        "kept": by_caliper.SERVES_THE_MODEL if missing else "",
         "timed_by_tracks": state.spec.timed_by_tracks,
     }
 

@@ -13,7 +13,12 @@ from shop.book.actions import save_entry
 from shop.book.models import BookEntry
 from shop.book.transfer import as_dict
 from shop.engine.priors import book_prior
-from shop.jobs.checks import require_act
+from shop.jobs.checks import (
+    require_act,
+    require_bolts_back,
+    require_not_held,
+    require_press_closed,
+)
 from shop.jobs.state import job_state
 from shop.measurements.models import CamByCaliper
 
@@ -35,11 +40,14 @@ def measure_cam(
     Contradicted
         A radius is far from what is usual, and nobody is sure of it.
     Refused
-        Its timing does not depend on them, or the job is closed.
+        Its timing does not depend on them, the bow may not be drawn now, or the job is closed.
     """
     with on_job(job_id, "note", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "read", state)
+        require_press_closed(state, "measure the cam")
+        require_bolts_back(state)
+        require_not_held(state, "draw")
         if not state.spec.timed_by_tracks:
             raise Refused("On this family the radii of the cam do not decide the timing.")
         unlikely = unlikely_radii(radii, state.book.spec())
@@ -53,8 +61,9 @@ def measure_cam(
             let_out_in=Decimal(str(radii.let_out_in)),
         )
         event.summary = f"measured the cam by caliper: {radii.say()}"
-        if goes_into_the_book(event.job.bow.entry, submission.by):
-            _put_into_the_book(event.job.bow.entry, radii, job_id, submission.by)
+        entry = event.job.bow.entry
+        if missing := missing_in_the_book(entry, submission.by):
+            _put_into_the_book(entry, missing, radii, submission, job_id)
             event.summary += ", put into the book"
         return row
 
@@ -68,16 +77,24 @@ def _require_a_bow(spec: BowSpec) -> None:
         )
 
 
-def goes_into_the_book(entry: BookEntry, by: Member) -> bool:
-    """Whether what is measured is put there: what is in it stays, and an apprentice does not change it."""
-    written = (entry.peg_radius_in, entry.take_up_radius_in, entry.let_out_radius_in)
-    return not any(written) and may(by.staff_role, "set_book")
+def missing_in_the_book(entry: BookEntry, by: Member) -> tuple[str, ...]:
+    """Fields that are filled in with what is measured: what is in the book stays, and an apprentice does not
+    change it."""
+    if not may(by.staff_role, "set_book"):
+        return ()
+    return tuple(name for name in _IN_BOOK if getattr(entry, name) is None)
 
 
-def _put_into_the_book(entry: BookEntry, radii: CamRadii, job_id: int, by: Member) -> None:
-    found = {
-        "peg_radius_in": radii.peg_in,
-        "take_up_radius_in": radii.take_up_in,
-        "let_out_radius_in": radii.let_out_in,
-    }
-    save_entry(as_dict(entry) | found, f"measured by caliper on job {job_id}", by)
+_IN_BOOK = {
+    "peg_radius_in": "peg_in",
+    "take_up_radius_in": "take_up_in",
+    "let_out_radius_in": "let_out_in",
+}
+"""By the book's field, the radius that belongs there."""
+
+
+def _put_into_the_book(
+    entry: BookEntry, missing: tuple[str, ...], radii: CamRadii, submission: Submission, job_id: int
+) -> None:
+    found = {name: getattr(radii, _IN_BOOK[name]) for name in missing}
+    save_entry(as_dict(entry) | found, f"measured by caliper on job {job_id}", submission.by)
