@@ -283,6 +283,17 @@ def test_a_fit_that_is_outdated_says_why_and_can_be_done_again(page, script):
     assert "measured after" not in shown(page, script.job, "surer")
 
 
+def test_a_curve_of_cams_out_of_time_is_kept_and_not_fitted(page, script):
+    """Two cams that reach their stops one after the other draw like another bow."""
+    to_spec(script, cable_a=-0.3)
+    post(page, "keep_curve", script.job)
+    body = shown(page, script.job, "bow_drawn")
+    assert "apart when this curve was pulled" in body and "Fit the model to it" not in body
+    answer = post(page, "fit_curve", script.job)
+    assert answer.status_code == 422 and "out of time" in answer.content.decode()
+    assert DrawCurve.objects.exists() and not CurveFitTask.objects.exists()
+
+
 def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):
     to_spec(script)
     post(page, "keep_curve", script.job)

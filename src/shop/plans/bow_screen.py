@@ -10,6 +10,7 @@ from bowcore.planning.reasons import say_timing
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import as_mixed, say_bare, say_length
 from bowcore.response.matrix import Response
+from bowcore.workflow.by_curve import out_of_time
 from shop.bows.models import Part
 from shop.devices.registry import bench_with
 from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up
@@ -80,6 +81,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "summary": summary_of(points) if points else None,
         "fit": fit,
         "outdated": old,
+        "no_fit": out_of_time(state.facts, measured.seq) if measured else "",
         "has_board": bench_with(state, "draw_board") is not None and state.facts.may_be_drawn,
         "steps": _steps(computed),
         "last": len(computed["draw_in"]) - 1,

@@ -1,6 +1,7 @@
 """Begin to fit the bow's twin to its newest curve, or stop."""
 
 from bowcore.errors import Refused
+from bowcore.workflow.by_curve import out_of_time
 from shop.audit.submissions import Submission, on_job
 from shop.engine.curve_fits import cancel, waiting_fit
 from shop.engine.tasks import begin_fit
@@ -15,11 +16,16 @@ def fit_to_curve(job_id: int, submission: Submission) -> None:
     Raises
     ------
     Refused
-        There is no curve, a fit of it is under way or done, the person may not, or waits for others.
+        There is no curve, its cams were out of time, a fit of it is under way or done, the person may not, or
+        waits for others.
     """
     with on_job(job_id, "fit_curve", submission) as event:
-        require_act(submission.by, "fit_curve", job_state(event.job))
-        fit = waiting_fit(_newest(event.job.pk), submission.by)
+        state = job_state(event.job)
+        require_act(submission.by, "fit_curve", state)
+        curve = _newest(event.job.pk)
+        if why := out_of_time(state.facts, curve.seq):
+            raise Refused(why)
+        fit = waiting_fit(curve, submission.by)
         if fit is None:
             raise Refused("A fit of this curve is under way or done already.")
         event.summary = "began to fit the twin to the measured curve"
