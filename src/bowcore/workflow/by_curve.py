@@ -1,11 +1,12 @@
 """Whether a measured force-draw curve says what the bow is, or what it was out of time."""
 
+from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Facts
 
 MOST_APART_IN = 1 / 8
-"""With its stops further apart a twin's fitted timing was too steep by a third and more, on simulated bows;
-up to here by a tenth."""
+"""With the stops of twin cams further apart the fitted timing was too steep by a third and more on simulated
+bows, up to here by a tenth; on other families it does no harm (`bench/curve_fit.py`)."""
 
 
 def out_of_time(facts: Facts, seq: int) -> str:
@@ -18,7 +19,7 @@ def out_of_time(facts: Facts, seq: int) -> str:
     seq : int
         The curve's moment.
     """
-    if facts.setup.one_cam:
+    if facts.family is not Family.TWIN:
         return ""
     before = [t for t in facts.takes if t.quantity == "stop_gap" and t.seq < seq]
     gap_in = before[-1].value if before else None
