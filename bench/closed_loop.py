@@ -34,6 +34,7 @@ from bowcore.learning.history import Drawn, HistoryEvent, Read, Replaced, Turned
 from bowcore.learning.pooling import pool  # noqa: E402
 from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
+from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN  # noqa: E402
 from bowcore.mechanics.kits import ShimKit  # noqa: E402
 from bowcore.mechanics.plausible import ensemble  # noqa: E402
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
@@ -42,14 +43,16 @@ from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after
 from bowcore.planning.search import find_plan  # noqa: E402
 from bowcore.quantities.catalogue import LEANS, QUANTITIES  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
+from bowcore.response.measured import fit_curve  # noqa: E402
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow  # noqa: E402
-from bowcore.workflow.advice import advise, limits_of  # noqa: E402
+from bowcore.workflow.advice import advise, fitted_prior, limits_of  # noqa: E402
 from bowcore.workflow.facts import Facts, LedgerEntry, Take  # noqa: E402
 
 MOST_PRESSES = 15
 MOST_TAKES = 250
 MOST_HALF_TWISTS = 24  # a shop would send such a cable back; here it is kept and put right
 DRAWN_IN, DRAWN_LATER = 60, 30
+CURVE_POINTS = 40
 READ_MINUTES = 0.7
 COMPARED_EVERY = 4  # one bow in so many also goes through the screen's own path, to save time
 SPACERS_IN = (1 / 16, 1 / 8, 3 / 16, 1 / 4)
@@ -82,6 +85,8 @@ class Row:
     prior: float = 1.0
     cam_measured: bool = False
     """The radii of its cam are known to 2 % each, by caliper, where they decide the timing."""
+    curve: bool = False
+    """Its curve was pulled before the old parts came off, and the model fitted to it."""
     model_known: int = 0
     """So many bows of the model were finished before, and have taught the prior."""
 
@@ -99,6 +104,10 @@ ROWS = {
     "caliper": {
         "±0.15 cam by caliper": Row(cam_measured=True),
         "±0.30 cam by caliper": Row(cables_in=0.30, string_in=0.30, cam_measured=True),
+    },
+    "curve": {
+        "±0.15 curve pulled first": Row(curve=True),
+        "±0.30 curve pulled first": Row(cables_in=0.30, string_in=0.30, curve=True),
     },
     "foul": {
         "blunders": Row(blunders=0.1),
@@ -414,8 +423,18 @@ def worked(bench: Bench) -> Outcome:
         return bench.outcome
 
 
+def by_curve(spec: BowSpec, row: Row, seed: int) -> Belief:
+    """What is believed once the model is fitted to the bow's curve, as it came in: in time."""
+    bow = make(spec, seed, replace(row, cables_in=0.0, string_in=0.0))
+    assert bow is not None
+    draw_in, force_lbf = zip(*bow.draw_curve(CURVE_POINTS), strict=True)
+    return fitted_prior(spec, fit_curve(spec, np.array(draw_in) - DRAW_LENGTH_OFFSET_IN, force_lbf))
+
+
 def taught(spec: BowSpec, row: Row, seed: int) -> Belief:
-    """The prior of a bow's model, after other bows of the model."""
+    """The prior of a bow's model, after other bows of the model or the bow's own curve."""
+    if row.curve:
+        return by_curve(spec, row, seed)
     prior, finished = prior_of(spec, row.prior), []
     for before in range(1, row.model_known + 1):
         bow = make(spec, seed, row, before)

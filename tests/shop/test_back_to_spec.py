@@ -260,6 +260,10 @@ def test_the_board_pulls_the_hidden_bow_and_a_twin_is_fitted_to_it(page, script)
     assert job_state(Job.objects.get()).advice.problem.response.rests_on == "the book"
 
 
+def screen_of(page, script, step):
+    return page.get(reverse("step", args=[script.job.pk, step])).content.decode()
+
+
 def rests_on():
     return job_state(Job.objects.get()).advice.problem.response.rests_on
 
@@ -296,6 +300,28 @@ def test_a_curve_of_cams_out_of_time_is_kept_and_not_fitted(page, script):
     answer = post(page, "fit_curve", script.job)
     assert answer.status_code == 422 and "out of time" in answer.content.decode()
     assert DrawCurve.objects.exists() and not CurveFitTask.objects.exists()
+
+
+def twin_for_new_cables(script, **short_in):
+    script.check_in(["replace_cable_a", "replace_cable_b", "back_to_spec"], model="Quill 34")
+    script.came_in(**short_in)
+    script.inspect()
+    script.baseline()
+    script.have_parts()
+
+
+def test_twin_cams_are_worth_a_curve_before_their_cables_come_off(page, script):
+    twin_for_new_cables(script)
+    assert "Pull its draw curve before the old cables come off" in screen_of(
+        page, script, "replace"
+    )
+    post(page, "keep_curve", script.job)
+    assert "Pull its draw curve" not in screen_of(page, script, "replace")
+
+
+def test_out_of_time_they_are_not(page, script):
+    twin_for_new_cables(script, cable_a=0.06)
+    assert "Pull its draw curve" not in screen_of(page, script, "replace")
 
 
 def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):

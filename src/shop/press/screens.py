@@ -15,6 +15,7 @@ from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING, PartSpec, length_of
 from bowcore.workflow import cautions
 from bowcore.workflow.arrival import LengthKnown
+from bowcore.workflow.by_curve import curve_first
 from bowcore.workflow.facts import LengthCheck
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
@@ -34,6 +35,7 @@ from shop.drawings.bow_side_view import bow_side_view
 from shop.engine.priors import drawing_of, mark_lever_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.measurements.models import DrawCurve
 from shop.measurements.screens import chosen_row, readings
 from shop.press.actions.check_part import CHECK_FIRST
 from shop.press.actions.cycle import next_part
@@ -126,6 +128,7 @@ def replace(state: JobState) -> Context:
         "policy_why": REPLACEMENT_REASONS[facts.replacement],
         "policies": REPLACEMENT_REASONS.items(),
         "judged": state.part_checks,
+        "curve_first": curve_first(facts, DrawCurve.objects.filter(job=state.job).exists()),
         "drawing": part_drawing(state, steps[0].part) if steps else "",
         "parts_here": came,
         "not_here": not_here,
