@@ -59,6 +59,8 @@ def test_a_whole_job_reads_plans_and_prints_in_millimetres(page, script, metric)
         assert shown.status_code == 200
     plan = page.get(reverse("step", args=[script.job.pk, "back_to_spec"])).content.decode()
     assert " mm" in plan
+    drawn = page.get(reverse("bow_drawn", args=[script.job.pk])).content.decode()
+    assert "open at the stops: top" in drawn and "mm in" not in drawn
     assert " mm" in page.get(reverse("sheet", args=[script.job.pk])).content.decode()
 
 
