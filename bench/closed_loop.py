@@ -469,7 +469,7 @@ def line(label: str, found: list[Outcome]) -> str:
     asked = sum(one.asked for one in found), sum(one.mislogs for one in found)
     vain = sum(one.asked_in_vain for one in found), sum(one.changes for one in found)
     cells = [
-        label,
+        f"{label}, {len(found)}",
         f"{presses.mean():.2f}, {median:.0f} / {ninety:.0f} / {presses.max()}",
         f"{np.median([one.minutes for one in found]):.0f}",
         share([one.inside for one in done]),
@@ -488,7 +488,7 @@ def line(label: str, found: list[Outcome]) -> str:
 
 
 HEAD = (
-    "| bows | presses: mean, median / 90th / most | minutes | inside | 30 draws later | as stated "
+    "| bows, how many | presses: mean, median / 90th / most | minutes | inside | 30 draws later | as stated "
     "| far out | unfinished (stuck) | 90 % bands before (least) | after the first change | wrong way "
     "| draw off | blunders found | mis-logs asked; in vain |"
 )
