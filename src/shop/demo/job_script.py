@@ -165,7 +165,7 @@ class JobScript:
             self.follow_plan()
             self.read_asked()
 
-    def fit(self, most: int = 40) -> None:
+    def fit(self, most: int = 100) -> None:
         """Follow the fit, reading by reading and act by act, as far as it goes or for so many acts."""
         for _ in range(most):
             state = self.state()
