@@ -21,7 +21,7 @@ HOW = (
     "cable's thickness to both tracks."
 )
 NOT_DRAWN = "This bow is not drawn now. The cam is measured once it may be drawn again."
-SERVES_THE_MODEL = "One measure serves every bow of the model: they are put into the book as well."
+SERVES_THE_MODEL = "One measure serves every bow of the model: the radii go into the book as well."
 
 
 def worth_measuring(spec: BowSpec, advice: Advice) -> bool:
@@ -51,6 +51,8 @@ def say_surer(now: Advice, measured: Advice) -> str:
         return ""
     gap = QUANTITIES["stop_gap"]
     after_words, before_words = (gap.say_size(NINE_IN_TEN * one) for one in (after_in, before_in))
+    if after_words == before_words:
+        return ""
     return (
         f"Measure the cam by caliper first: where the timing ends is then known to ±{after_words} instead of "
         f"±{before_words}."
