@@ -1,0 +1,123 @@
+"""Robot technicians work through many jobs over HTTP, and mind what the pages say.
+
+.fennock/venv/bin/python bench/robot.py [--jobs 200] [--seed 0] [--workers 2] [--style honest]
+                                        [--services timing_check] [--model "Lark 31"] [--show]
+
+Prints every job that broke a rule, with its acts, and at the end what the jobs took by service. A job is
+replayed by its seed: --seed 17 --jobs 1 --show.
+"""
+
+import argparse
+import os
+import sys
+from collections import Counter, defaultdict
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from pathlib import Path
+from statistics import median
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
+
+
+def main() -> int:
+    """Play the jobs; 1 if any broke a rule or found no end."""
+    wanted = _arguments()
+    stories = []
+    with _database():
+        chunks = [list(range(wanted.seed + k, wanted.seed + wanted.jobs, wanted.workers))
+                  for k in range(wanted.workers)]  # fmt: skip
+        with ProcessPoolExecutor(wanted.workers) as pool:
+            rest = (wanted.style, wanted.services, wanted.model)
+            running = [pool.submit(play_all, k, seeds, *rest) for k, seeds in enumerate(chunks)]
+            for done in as_completed(running):
+                stories += done.result()
+    return _report(stories, wanted.show)
+
+
+def _arguments() -> Any:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--jobs", type=int, default=200)
+    parser.add_argument("--seed", type=int, default=0)
+    parser.add_argument("--workers", type=int, default=2)
+    parser.add_argument("--style", default="")
+    parser.add_argument("--services", nargs="*", default=[])
+    parser.add_argument("--model", default="")
+    parser.add_argument("--show", action="store_true")
+    return parser.parse_args()
+
+
+def _database() -> Any:
+    """A private throw-away database, its variables in the environment."""
+    from launcher.checking import scratch, variables_for_tests
+    from launcher.database import PrivateDatabase
+    from launcher.serving import running
+
+    class Opened:
+        def __enter__(self) -> None:
+            self._running = running(PrivateDatabase(scratch(), throw_away=True))
+            database = self._running.__enter__()
+            os.environ.update(variables_for_tests(ROOT, database))
+
+        def __exit__(self, *error: Any) -> None:
+            self._running.__exit__(*error)
+
+    return Opened()
+
+
+def play_all(worker: int, seeds: list[int], style: str, services: list[str], model: str) -> list[Any]:
+    """Play one worker's jobs in a database of its own; nothing of a job is left for the next one."""
+    os.environ["OPENBLAS_NUM_THREADS"] = "1"
+    import django
+    from django.conf import settings
+
+    django.setup()
+    settings.DATABASES["default"].setdefault("TEST", {})["NAME"] = f"test_robot_{worker}"
+    from django.db import connection, transaction
+    from django.test import Client
+    from django.test.utils import setup_test_environment
+
+    setup_test_environment(debug=False)
+    connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{worker}"
+    connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
+    from shop.demo.saltgate import open_shop
+    from tests.robot.player import Player
+
+    open_shop()
+    stories = []
+    for seed in seeds:
+        with transaction.atomic():
+            stories.append(Player(Client(raise_request_exception=False), seed, style, services, model).play())
+            transaction.set_rollback(True)
+    return stories
+
+
+def _report(stories: list[Any], show: bool) -> int:
+    wrong = [one for one in stories if one.broken or not one.ended]
+    for one in sorted(stories if show else wrong, key=lambda one: one.seed):
+        print(one, end="\n\n")
+    print(*_figures(stories), sep="\n")
+    return int(bool(wrong))
+
+
+def _figures(stories: list[Any]) -> Iterator[str]:
+    rules = Counter(one.rule for story in stories for one in {b.rule: b for b in story.broken}.values())
+    outcomes = Counter(one.outcome for one in stories)
+    yield f"{len(stories)} jobs: " + ", ".join(f"{n} {what}" for what, n in outcomes.most_common())
+    yield from (f"  {n} broke: {rule}" for rule, n in rules.most_common())
+    acts = defaultdict(list)
+    for one in stories:
+        if one.style != "clumsy" and one.outcome == "handed over":
+            acts[" + ".join(one.services)].append(len(one.acts) + 2)
+    yield "acts of honest and hasty jobs that were handed over, median and 90th, check-in's two among them"
+    for services, counts in sorted(acts.items()):
+        ninetieth = sorted(counts)[int(0.9 * (len(counts) - 1))]
+        yield f"  {services[:60]:60} {len(counts):4} jobs {median(counts):5g} {ninetieth:5}"
+    times = sorted(t for one in stories for t in one.times)
+    if times:
+        yield f"CPU of a request: median {median(times):.3f} s, 90th {times[int(0.9 * len(times))]:.3f} s"
+
+
+if __name__ == "__main__":
+    sys.exit(main())
