@@ -66,7 +66,9 @@ def _database() -> Any:
     return Opened()
 
 
-def play_all(worker: int, seeds: list[int], style: str, services: list[str], model: str) -> list[Any]:
+def play_all(
+    worker: int, seeds: list[int], style: str, services: list[str], model: str
+) -> list[Any]:
     """Play one worker's jobs in a database of its own; nothing of a job is left for the next one."""
     os.environ["OPENBLAS_NUM_THREADS"] = "1"
     import django
@@ -81,14 +83,17 @@ def play_all(worker: int, seeds: list[int], style: str, services: list[str], mod
     setup_test_environment(debug=False)
     connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{worker}"
     connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
-    from shop.demo.saltgate import open_shop
     from tests.robot.player import Player
+
+    from shop.demo.saltgate import open_shop
 
     open_shop()
     stories = []
     for seed in seeds:
         with transaction.atomic():
-            stories.append(Player(Client(raise_request_exception=False), seed, style, services, model).play())
+            stories.append(
+                Player(Client(raise_request_exception=False), seed, style, services, model).play()
+            )
             transaction.set_rollback(True)
     return stories
 
@@ -102,7 +107,9 @@ def _report(stories: list[Any], show: bool) -> int:
 
 
 def _figures(stories: list[Any]) -> Iterator[str]:
-    rules = Counter(one.rule for story in stories for one in {b.rule: b for b in story.broken}.values())
+    rules = Counter(
+        one.rule for story in stories for one in {b.rule: b for b in story.broken}.values()
+    )
     outcomes = Counter(one.outcome for one in stories)
     yield f"{len(stories)} jobs: " + ", ".join(f"{n} {what}" for what, n in outcomes.most_common())
     yield from (f"  {n} broke: {rule}" for rule, n in rules.most_common())

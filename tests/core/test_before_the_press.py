@@ -67,7 +67,7 @@ def test_a_new_setup_asks_for_less_but_never_forgets_peep_and_bolts():
     assert set(readings_needed(new)) < set(readings_needed(WHOLE))
     assert "nock_to_peep" in readings_needed(new)
     assert marks_needed(new) == ()
-    assert marks_welcome() == ("bolts_top", "bolts_bottom")
+    assert marks_welcome(new) == ("bolts_top", "bolts_bottom")
 
 
 def test_what_is_not_fitted_is_not_asked_for():

@@ -128,14 +128,14 @@ def test_nearly_every_bow_is_truly_inside_not_only_by_its_readings():
         by_advice(bench)
         left = {key for act in fit_advice(bench.as_fitted()).acts for key in act.sets}
         fitted += set(bench.truly_outside(hair=0.25)) <= left
-    assert fitted >= 9
+    assert fitted >= 8  # 9 while a number at its band's edge was set too; the edge belongs to the band now
 
 
-def test_a_number_read_at_the_edge_of_its_band_is_set_and_one_beside_it_is_not():
+def test_a_number_read_at_the_edge_of_its_band_is_inside_and_one_past_it_is_set():
     band = {"centre_shot": around(0.75, 1 / 16, "baseline", "")}
     read = [
         facts(services=(FIT,), takes=(Take(20, "centre_shot", value),))
-        for value in (0.8125, 0.796875)
+        for value in (0.875, 0.8125)
     ]
     asked = [fit_outside(one, band) for one in read]
     assert asked == [("centre_shot",), ()]
@@ -160,7 +160,7 @@ def test_a_loop_that_holds_the_nock_by_itself_is_screwed_along_for_a_hair():
     bench.read_what_is_asked()
     bench.takes += [Take(60, "nock_height", 0.0), Take(61, "arrow_level", 1 / 16)]
     target = bands(bench.bow.spec, bench.facts)["nock_height"].target
-    bench.takes.append(Take(62, "nock_height", target + 0.06))
+    bench.takes.append(Take(62, "nock_height", target + 0.09))
     tied = bench.as_fitted()
     on_bow = OnTheBow({**tied.facts.on_bow.details, "ties": {"school": "none"}})
     held = replace(tied, facts=replace(tied.facts, on_bow=on_bow))

@@ -45,7 +45,7 @@ def test_an_unknown_offset_is_none_and_not_nought():
 
 
 def facts(*takes, places=PLACES):
-    return Facts(Family.BINARY, (), inspected=True, takes=tuple(takes), fitted=(), places=places)
+    return Facts(Family.BINARY, ("back_to_spec",), inspected=True, takes=tuple(takes), fitted=(), places=places)
 
 
 def brace(seq, value, end, sheet="baseline"):
@@ -75,9 +75,9 @@ def test_required_readings_between_other_points_stand_between_the_bow_and_its_ow
     for key in ("draw_length", "holding_weight", "peak_weight", "stop_gap"):
         takes += [Take(5, key, 60.0)] * QUANTITIES[key].takes
     strange = brace(9, 6.0, "far_face", "after")
-    said = blockers(facts(*takes, strange, places={}), {})
+    said = [one.words for one in blockers(facts(*takes, strange, places={}), {})]
     assert "Brace height was read between other points than the baseline." in said
-    assert not [line for line in blockers(facts(*takes, strange), {}) if "points" in line]
+    assert not [one for one in blockers(facts(*takes, strange), {}) if "points" in one.words]
 
 
 def test_a_gap_pulled_from_elsewhere_is_another_reading():

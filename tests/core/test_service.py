@@ -84,7 +84,7 @@ def test_what_cannot_be_read_stops_nothing_and_goes_out_with_its_reason():
     known = tuple(t for t in takes(GOOD) if t.quantity != "holding_weight")
     case = facts(takes=(*known, Take(50, "holding_weight", None, reason="board is broken")))
     assert at(case) == "replace"
-    assert not any("Holding" in line for line in blockers(case, bands(SPEC, case)))
+    assert not any("Holding" in one.words for one in blockers(case, bands(SPEC, case)))
     said = left_as_they_are(case, bands(SPEC, case))
     assert said == ["Holding weight was not read: board is broken."]
 
@@ -194,9 +194,10 @@ def test_what_keeps_a_bow_from_its_owner():
     clean = replace(facts(takes=takes(GOOD)), services=("back_to_spec",))
     assert blockers(clean, bands(SPEC, clean)) == []
     wide = replace(clean, takes=takes(GOOD | {"stop_gap": 0.0625}))
-    assert blockers(wide, bands(SPEC, wide)) == ["Cam timing is 1/32 in too wide."]
+    [found] = blockers(wide, bands(SPEC, wide))
+    assert (found.words, found.step) == ("Cam timing is 1/32 in too wide.", "back_to_spec")
     pressed = replace(clean, press=OpenPress(40, "adjust"))
-    assert "The press is open." in blockers(pressed, bands(SPEC, pressed))
+    assert "The press is open." in [one.words for one in blockers(pressed, bands(SPEC, pressed))]
     assert not overridable(pressed)
     held = replace(clean, holds=("do_not_draw",))
     assert not overridable(held)

@@ -125,12 +125,16 @@ class Answers:
         return not offered or value in offered
 
     def _write_shot(self, form):
-        taps = {key: self.state().facts.net_steps(key) for key in ("rest_out", "rest_up", "nock_point")}
+        taps = {
+            key: self.state().facts.net_steps(key) for key in ("rest_out", "rest_up", "nock_point")
+        }
         x, y = self.archer.tear(taps)
         return {"point_x": "0", "point_y": "0", "nock_x": str(x), "nock_y": str(y)}
 
     def _write_butt_shot(self, form):
-        taps = {key: self.state().facts.net_steps(key) for key in ("rest_out", "rest_up", "nock_point")}
+        taps = {
+            key: self.state().facts.net_steps(key) for key in ("rest_out", "rest_up", "nock_point")
+        }
         x, y = self.archer.tear(taps)
         return {"impact_x": str(4 * x), "impact_y": str(4 * y)}
 

@@ -50,7 +50,9 @@ class Form:
     @property
     def free(self):
         """Names of the fields that take any text."""
-        path = ".//textarea | .//input[not(@type) or @type='text' or @type='number' or @type='date']"
+        path = (
+            ".//textarea | .//input[not(@type) or @type='text' or @type='number' or @type='date']"
+        )
         return [one.get("name") for one in self.element.xpath(path) if one.get("name")]
 
 

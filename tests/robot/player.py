@@ -8,12 +8,12 @@ from urllib.parse import urlsplit
 
 from django.utils import timezone
 
+from bowcore.workflow.steps.course import Progress
 from shop.accounts.models import Member
 from shop.book.models import BookEntry
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
 from shop.simulated.models import SimulatedBench
-from bowcore.workflow.steps.course import Progress
 from tests.robot import rules
 from tests.robot.answers import Answers
 from tests.robot.archer import Archer
@@ -69,7 +69,13 @@ class Player:
         self.story.services = services
         draw = float(entry.draw_from_in + entry.draw_to_in) / 2
         weight = float(entry.weight_from_lbf + entry.weight_to_lbf) / 2
-        fitted = self.rng.choice([["rest", "peep", "loop", "sight"], ["peep", "loop"], ["rest", "sight", "peep", "loop", "kisser"]])
+        fitted = self.rng.choice(
+            [
+                ["rest", "peep", "loop", "sight"],
+                ["peep", "loop"],
+                ["rest", "sight", "peep", "loop", "kisser"],
+            ]
+        )
         values = {
             "customer_name": "R. Okafor", "entry": str(entry.pk), "hand": "right",
             "marked_weight_lbf": f"{weight:g}", "marked_draw_in": f"{draw:g}", "services": services,
@@ -108,7 +114,9 @@ class Player:
         spread = self.rng.choice([0.0, 0.02, 0.06])
         off = {role: self.rng.uniform(-spread, spread) for role in job_state(job).spec.roles}
         leans = {name: self.rng.choice([0, 0, 0.3, -0.25]) for name in ("lean", "lean_bottom")}
-        SimulatedBench.objects.create(job=job, seed=self.story.seed % 40, off_in=off, leans_in=leans)
+        SimulatedBench.objects.create(
+            job=job, seed=self.story.seed % 40, off_in=off, leans_in=leans
+        )
 
     # ---- one act
     def _act_on(self, page):
@@ -133,16 +141,24 @@ class Player:
             self.same_version += 1
         self._minds_repeats(act)
         if self.same_version >= STUCK_AFTER:
-            self._breaks(rules.Broken("two acts do not send to each other", " | ".join(self.story.acts[-3:])))
+            self._breaks(
+                rules.Broken("two acts do not send to each other", " | ".join(self.story.acts[-3:]))
+            )
             self.story.outcome = "stuck"
         return after
 
     def _minds_repeats(self, act):
-        asked = (self.posted.get("quantity") or [""])[0] if act.form and act.what == "take_reading" else ""
+        asked = (
+            (self.posted.get("quantity") or [""])[0]
+            if act.form and act.what == "take_reading"
+            else ""
+        )
         self.alike = self.alike + 1 if asked and asked == self.asked_before else 1
         self.asked_before = asked
         if asked and self.alike == rules.MOST_ALIKE + 1:
-            self._breaks(rules.Broken("nothing is asked for without end", f"{asked}, {self.alike} times"))
+            self._breaks(
+                rules.Broken("nothing is asked for without end", f"{asked}, {self.alike} times")
+            )
 
     def _choose(self, page):
         """What to do on this page, and what to write."""
@@ -157,20 +173,30 @@ class Player:
             return act, {}
         if act.form.name == "look_at_suspect" and self.archer.has(act.form.value("suspect")):
             return self._finds(page, act), {}
-        return act, ({} if page.status == 422 and act.form.value("sure_of") else self.answers.fill(act.form))
+        return act, (
+            {} if page.status == 422 and act.form.value("sure_of") else self.answers.fill(act.form)
+        )
 
     def _finds(self, page, main):
         suspect = main.form.value("suspect")
         if main.form.value("mended"):
             self.archer.mended.add(suspect)
             return main
-        found = [a for a in page.acts if a.form and a.form.id == main.form.id and a.button and a.button[0] == "found"]
+        found = [
+            a
+            for a in page.acts
+            if a.form and a.form.id == main.form.id and a.button and a.button[0] == "found"
+        ]
         return found[0] if found else main
 
     def _skips(self, page):
         for act in page.acts:
             if act.form is not None and act.what in ("skip_wanted", "skip_drawn"):
-                if act.what == "skip_wanted" and "optional" not in act.words and "must" not in act.words:
+                if (
+                    act.what == "skip_wanted"
+                    and "optional" not in act.words
+                    and "must" not in act.words
+                ):
                     continue
                 return act
         return None
@@ -181,7 +207,7 @@ class Player:
         main = page.main
         if main is not None and main.form is not None and main.form.free:
             kinds += ["wrong"] * 3
-        if (form := page.form("cannot_read")) is not None:
+        if page.form("cannot_read") is not None:
             kinds.append("cannot")
         kinds += ["elsewhere", "back"]
         kind = self.rng.choice(kinds)
@@ -193,9 +219,15 @@ class Player:
             act = next(a for a in page.acts if a.form and a.what == "cannot_read")
             return act, {"reason": self.rng.choice(["", "no tool for it"])}
         if kind == "elsewhere":
-            links = [a for a in page.acts if a.href and a.what in ("step", "log", "bow", "job", "sheet", "sight")]
+            links = [
+                a
+                for a in page.acts
+                if a.href and a.what in ("step", "log", "bow", "job", "sheet", "sight")
+            ]
             return (self.rng.choice(links), {}) if links else None
-        taking = [a for a in page.acts if a.form and a.what in ("take_back", "part_not_on", "correct")]
+        taking = [
+            a for a in page.acts if a.form and a.what in ("take_back", "part_not_on", "correct")
+        ]
         return (self.rng.choice(taking), {}) if taking else None
 
     def _any(self, page):
@@ -227,7 +259,9 @@ class Player:
         how = {n: v for n, v in values.items() if not n.endswith("-outcome") and n != "points"}
         button = f" [{act.button[0]}={act.button[1]}]" if act.button else ""
         mark = "" if page.status == 200 else f" -> {page.status} {' '.join(page.errors)[:140]}"
-        where = urlsplit(page.address).path + ("?" + urlsplit(page.address).query if urlsplit(page.address).query else "")
+        where = urlsplit(page.address).path + (
+            "?" + urlsplit(page.address).query if urlsplit(page.address).query else ""
+        )
         return f"{act.words[:40]}{button} ({act.what}) {how or ''}{mark} -> {where} “{page.headline[:90]}”"
 
     def _breaks(self, one):
@@ -241,7 +275,7 @@ class Player:
         return self._answer(response, address, began)
 
     def _post(self, form, values, act):
-        posted = {name: value for name, value in form.values().items()}
+        posted = form.values()
         for name, value in values.items():
             posted[name] = value if isinstance(value, list) else [value]
         if act is not None and act.button:

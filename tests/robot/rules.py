@@ -1,6 +1,7 @@
 """What must hold after every act, whoever did it."""
 
 import re
+
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.steps.course import Progress
 from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
@@ -34,9 +35,17 @@ def check_never_read(page, job_id):
     """Nothing is said to be unread that was read."""
     for name in re.findall(r"([A-Z][\w ,’'-]*?) was never read\.", page.text):
         name = name.rsplit(". ", 1)[-1].strip()
-        keys = [key for key, one in QUANTITIES.items() if name in (one.name, one.one_cam and one.one_cam.name)]
+        keys = [
+            key
+            for key, one in QUANTITIES.items()
+            if name in (one.name, one.one_cam and one.one_cam.name)
+        ]
         if Reading.objects.filter(job=job_id, quantity__in=keys, value__isnull=False).exists():
             yield Broken("what was read is not called unread", name)
+
+
+def _names(quantity):
+    return {quantity.name, *([quantity.one_cam.name] if quantity.one_cam else [])}
 
 
 def check_steps(state, done_before, act):
@@ -44,7 +53,9 @@ def check_steps(state, done_before, act):
     done = {one.step.key for one in state.course.steps if one.progress is Progress.DONE}
     again = done_before - done - {"set"}
     if again and act is not None and act.what not in REOPENS:
-        yield Broken("a step that is done stays done", f"{', '.join(sorted(again))} after {act.what}")
+        yield Broken(
+            "a step that is done stays done", f"{', '.join(sorted(again))} after {act.what}"
+        )
 
 
 def check_recorded(act, posted, job_id):
@@ -67,7 +78,9 @@ def _suspect(act, posted, job_id):
     row = SuspectLookedAt.objects.filter(job=job_id).latest("pk")
     said = (bool(posted.get("found")), bool(posted.get("mended")))
     if (row.found, row.mended) != said or row.suspect != posted["suspect"][0]:
-        yield Broken("what is posted is recorded", f"{row.suspect} {row.found} {row.mended} for {said}")
+        yield Broken(
+            "what is posted is recorded", f"{row.suspect} {row.found} {row.mended} for {said}"
+        )
 
 
 def _mark(act, posted, job_id):
@@ -136,4 +149,6 @@ def check_plan(page):
             continue
         label = labels[key].xpath(".//strong")[0].text_content().strip().lower()
         if label not in said:
-            yield Broken("headline and steps name the same part", f"“{page.headline}” turns {label}")
+            yield Broken(
+                "headline and steps name the same part", f"“{page.headline}” turns {label}"
+            )

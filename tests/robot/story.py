@@ -35,7 +35,11 @@ class Story:
 
     def __str__(self):
         lines = [f"{number:3} {line}" for number, line in enumerate(self.acts, 1)]
-        head = f"seed {self.seed}, {self.style}, {self.who}, {self.family}: {', '.join(self.services)}"
+        head = (
+            f"seed {self.seed}, {self.style}, {self.who}, {self.family}: {', '.join(self.services)}"
+        )
         wrong = [f"  ! {one}" for one in self.broken]
         replay = f"replay: python bench/robot.py --jobs 1 --show --seed {self.seed}"
-        return "\n".join([head, *lines, *wrong, f"{self.outcome} after {len(self.acts)} acts", replay])
+        return "\n".join(
+            [head, *lines, *wrong, f"{self.outcome} after {len(self.acts)} acts", replay]
+        )

@@ -78,7 +78,7 @@ def test_without_an_arrow_what_needs_it_waits_and_nothing_else(page, script):
     assert "Which arrow is it set up for?" in body and "nock height" in body
     script.read("nock_to_peep", "loop_length", "centre_shot", "peep_turn", "loop_facing")
     for key in script.state().course.situation.fit_outside:
-        leave_it(script.job.pk, key, "the archer wants it so", script.submission())
+        leave_it(script.job.pk, [key], "the archer wants it so", script.submission())
     assert script.state().course.next.text == "Name the arrow"
     assert "Write the arrow down" in screen(page, script)
     typed = OWN_ARROW | {"thing": "arrow"}

@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from bowcore.errors import BadInput
 from bowcore.measurement.normal import normal_cdf
+from bowcore.quantities.quantity import Quantity
 
 
 class BandSide(StrEnum):
@@ -80,3 +81,13 @@ class Band:
 def around(target: float, tolerance: float, source: str, because: str) -> Band:
     """A band of equal tolerance on both sides of a target."""
     return Band(target - tolerance, target + tolerance, target, source, because)
+
+
+def judge_as_shown(what: Quantity, band: Band, value: float) -> Verdict:
+    """The verdict that follows by eye: value and band as they are said, to the last division shown.
+
+    A screen that shows 51.0 in a band of 51.0 to 53.0 says that it is inside.
+    """
+    low, high = what.as_shown(band.low), what.as_shown(band.high)
+    target = min(max(band.target, low), high)
+    return Band(low, high, target).judge(what.as_shown(value))

@@ -6,7 +6,7 @@ from fractions import Fraction
 from math import hypot, sqrt
 
 from bowcore.quantities.changes import Change
-from bowcore.quantities.inches import as_mixed, say_bare, say_length
+from bowcore.quantities.inches import SAID_TO_HALF, as_mixed, say_bare, say_length
 from bowcore.quantities.precision import Precision
 from bowcore.quantities.tools import Tool
 from bowcore.quantities.units import LengthUnit, length_unit
@@ -16,6 +16,10 @@ MIDWAY = 32
 """A sixteenth is read to half of itself, "just over" and "just shy" (common practice)."""
 CLOCK = "min"
 """Minutes of a clock's face: how turns of a peep are said."""
+MOST_PARTS = 64
+"""Parts of an inch that a size with a direction is said in."""
+TENTHS_OF_MM = 254
+"""Of an inch: what a metric shop sees."""
 LEAST_SHOWN = 0.05
 """Of a weight or a speed: half of the last digit that a tool shows."""
 
@@ -226,6 +230,16 @@ class Quantity:
         if self.unit == "in":
             return not as_mixed(abs(change), self._finest).zero
         return abs(change) >= LEAST_SHOWN
+
+    def as_shown(self, value: float) -> float:
+        """The value as it is said, to the last division that a person sees."""
+        if self.unit == "in" and length_unit() is LengthUnit.INCHES:
+            parts: float = MOST_PARTS if self.directions else max(self.tool.denominator, 16)
+            return round(value * parts) / parts
+        if self.unit == "in":
+            parts = TENTHS_OF_MM if self.tool.denominator > SAID_TO_HALF else TENTHS_OF_MM / 5
+            return round(value * parts) / parts
+        return round(value) if self.unit == CLOCK else round(value, 1)
 
     def say_size(self, size: float) -> str:
         """A difference, never signed, with its unit, no finer than its tool: 'under 1/16 in' when it is

@@ -1,5 +1,6 @@
 """How much each number moves for one step of each adjuster: the shape every model answers in."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -39,3 +40,12 @@ class Response:
     def per_step(self, quantity: str, adjuster: str) -> float:
         """Expected change of one quantity for one step of one adjuster."""
         return float(self.mean[self.quantities.index(quantity), self.column(adjuster)])
+
+    def moved(self, quantity: str, steps: Mapping[str, int]) -> float:
+        """Expected change of one quantity for steps of several adjusters; 0 for what is not in here."""
+        if quantity not in self.quantities:
+            return 0.0
+        known = {one.key for one in self.adjusters}
+        return sum(
+            count * self.per_step(quantity, key) for key, count in steps.items() if key in known
+        )

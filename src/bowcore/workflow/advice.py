@@ -32,6 +32,7 @@ from bowcore.mechanics.twin import Twin, build_twin
 from bowcore.planning.problem import (
     Option,
     Plan,
+    PlanKind,
     Problem,
     TuningPolicy,
     problem_after,
@@ -57,6 +58,7 @@ from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.needs import unlike_modules
 from bowcore.workflow.other_changes import OPENING
+from bowcore.workflow.services import DRAW_WEIGHT
 from bowcore.workflow.shims_by_tear import shims_by_tear
 from bowcore.workflow.steps.back_to_spec import judged_by
 
@@ -222,6 +224,7 @@ def advise(
         say_effect(problem, plan.best),
         (
             *_unlike(problem, facts),
+            *_by_bolts(problem, plan, facts),
             *say_why(problem, plan),
             *_by_tear(spec, facts),
             *_one_cam(waits),
@@ -270,6 +273,22 @@ def _unlike(problem: Problem, facts: Facts) -> list[str]:
     off = not problem.bands["stop_gap"].judge(problem.readings["stop_gap"][0]).inside
     words = unlike_modules(facts) if off else ""
     return [words] if words else []
+
+
+def _by_bolts(problem: Problem, plan: Plan, facts: Facts) -> list[str]:
+    """Why a wished weight is made by the bolts alone, and what there is beyond them."""
+    name = "peak_weight"
+    if not weight_by_bolts(facts) or name not in problem.planned:
+        return []
+    if problem.bands[name].judge(problem.readings[name][0]).inside:
+        return []
+    found = ["Limb bolts make the weight, equal turns, within the maker's limit. Twists do not."]
+    if plan.kind is PlanKind.UNREACHABLE:
+        found.append(
+            "The bolts are at their end. What is missing is another module or other limbs, or it is out of "
+            "this bow's reach: tell the customer."
+        )
+    return found
 
 
 def _looked_at(facts: Facts) -> bool:
@@ -342,7 +361,7 @@ def limits_of(
     What tilts a cam is left alone while its lean is not read; one limb bolt alone is turned only
     for a tiller that is off; a spacer goes in only where half a twist turns the first stop over.
     """
-    flips = _half_twist_flips(known.belief, bands)
+    flips, by_bolts = _half_twist_flips(known.belief, bands), weight_by_bolts(facts)
     limits, totals = {}, {one.key: one.total(facts) for one in known.belief.adjusters}
     for adjuster in known.belief.adjusters:
         allowed = adjuster.totals_allowed(facts)
@@ -351,9 +370,23 @@ def limits_of(
             allowed = (totals[adjuster.key],) * 2
         if isinstance(adjuster, Spacer) and not flips:
             allowed = (totals[adjuster.key],) * 2
+        if by_bolts and not isinstance(adjuster, LimbBolt) and not _timing_off(known.belief, bands):
+            allowed = (totals[adjuster.key],) * 2
         if allowed is not None:
             limits[adjuster.key] = allowed
     return limits | unread_leans(known.belief.adjusters, bands, totals)
+
+
+def weight_by_bolts(facts: Facts) -> bool:
+    """Whether the weight is one that the customer wishes: bolts make it, within the maker's limit; what they
+    cannot give is another module or other limbs. Twists bring back the weight a bow had (common practice)."""
+    return DRAW_WEIGHT in facts.services and facts.small
+
+
+def _timing_off(belief: Belief, bands: Mapping[str, Band]) -> bool:
+    """Whether the timing itself is outside: then cables are turned for it."""
+    band, reading = bands.get("stop_gap"), belief.readings().get("stop_gap")
+    return band is not None and reading is not None and not band.judge(reading[0]).inside
 
 
 def _half_twist_flips(belief: Belief, bands: Mapping[str, Band]) -> bool:

@@ -30,6 +30,10 @@ AT_THE_SHAFT = (
     "Flex each carbon shaft and listen, then turn it and flex again: one that creaks, is split or is crushed "
     "is not shot and is broken in two."
 )
+AT_THE_SAW = (
+    "Eye protection and dust mask at the saw. Flex each carbon shaft after the cut and listen; one that "
+    "creaks is broken in two. A cut arrow is lighter: weigh it against the least mass before it is shot."
+)
 MANUAL = "The maker's manual and the local rules outrank this sheet."
 AT_HAND_OVER = (
     "Never dry-fire it, and never shoot an arrow below the maker's minimum mass.",

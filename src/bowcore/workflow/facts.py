@@ -20,8 +20,11 @@ from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import NEW_SETUP, BowSetup
 from bowcore.workflow.references import Points, shift_in
 from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.services import only_checked, parts_to_replace
+from bowcore.workflow.services import is_small, parts_to_replace
 from bowcore.workflow.supply import declined, not_in_hand
+
+SKIPPED = "skipped"
+"""The reason of a reading that was passed over: not read, and asked for again where it is needed."""
 
 
 @dataclass(frozen=True)
@@ -110,9 +113,20 @@ class Current:
         return self.summary is not None and self.stale is None and not self.apart
 
     @property
+    def skipped(self) -> bool:
+        """Passed over before the press; what needs it later asks again."""
+        return self.summary is None and self.reason == SKIPPED
+
+    @property
     def cannot_be_read(self) -> bool:
         """Whoever stands for it has said why it cannot be read now."""
-        return self.summary is None and bool(self.reason) and self.stale is None
+        refused = self.summary is None and bool(self.reason) and self.stale is None
+        return refused and not self.skipped
+
+    @property
+    def settled(self) -> bool:
+        """Read often enough since the last change, or said to be unreadable with the reason."""
+        return self.cannot_be_read or (self.fresh and self.enough)
 
     @property
     def enough(self) -> bool:
@@ -176,8 +190,12 @@ class Facts:
     @property
     def setup(self) -> BowSetup:
         """What decides how much is asked of this bow."""
-        only = only_checked(self.services) and not self.changes
-        return BowSetup(self.path, self.family, self.fitted, self.shimmed, only)
+        return BowSetup(self.path, self.family, self.fitted, self.shimmed, self.services)
+
+    @property
+    def small(self) -> bool:
+        """Whether only a part of the bow is set, and no string or cable is new."""
+        return is_small(self.services) and not self.replaced
 
     def named(self, quantity: str) -> Quantity:
         """A quantity as it is called on this bow."""
@@ -372,7 +390,7 @@ class Facts:
         mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
         if not mine:
             return None
-        last = mine[-1]
+        last = self._last_that_counts(mine)
         group = self._same_moment(mine, last)
         stale = stale_since(quantity, last.seq, self._changes_made)
         values = [take.value for take in group if take.value is not None]
@@ -390,6 +408,18 @@ class Facts:
             wanted=self.takes_wanted_of(what),
             agreed=summary is not None and what.agreed(summary.takes, summary.spread),
         )
+
+    def _last_that_counts(self, takes: list[Take]) -> Take:
+        """The newest take; one that was read before it, nothing changed between, outranks one that was not
+        read."""
+        last = takes[-1]
+        if last.value is not None:
+            return last
+        read = [t for t in takes if t.value is not None and t.sheet == last.sheet]
+        made = [e for e in self._changes_made if read and read[-1].seq < e.seq < last.seq]
+        if not read or stale_since(last.quantity, read[-1].seq, made):
+            return last
+        return read[-1]
 
     def _same_moment(self, takes: list[Take], last: Take) -> list[Take]:
         """Takes with nothing between them and the last that would have changed the reading.

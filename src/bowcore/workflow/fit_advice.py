@@ -18,9 +18,9 @@ from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Current, Facts
 from bowcore.workflow.fit_bow import FitAct, FitBow, say_off
-from bowcore.workflow.fit_by_hand import BY_HAND, twin_figures
+from bowcore.workflow.fit_by_hand import ASKED_TO_TIE, BY_HAND, twin_figures
 from bowcore.workflow.fit_figures import plain_figures
-from bowcore.workflow.fit_needs import arrow_too_light, fit_outside
+from bowcore.workflow.fit_needs import arrow_too_light, fit_outside, ties_open
 
 MOVED = ("nock_height", "arrow_level", "centre_shot", "front_back")
 """Numbers that taps of nock point and rest move."""
@@ -72,10 +72,14 @@ def fit_advice(bow: FitBow) -> FitAdvice:
 
 def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:
     """Acts in the order of work; none while nothing that was read is outside."""
-    outside = fit_outside(bow.facts, bow.bands)
+    asked = [
+        ASKED_TO_TIE[one.ties](bow) for one in ties_open(bow.facts) if one.ties in ASKED_TO_TIE
+    ]
+    tied = {key for act in asked for key in act.sets}
+    outside = tuple(key for key in fit_outside(bow.facts, bow.bands) if key not in tied)
     by_hand = (BY_HAND[key](bow) for key in outside if key in BY_HAND)
     acts = {act.sets: act for act in (*_moves(bow, outside), *by_hand)}
-    return tuple(sorted(acts.values(), key=_place_in_order))
+    return (*asked, *sorted(acts.values(), key=_place_in_order))
 
 
 def _place_in_order(act: FitAct) -> int:

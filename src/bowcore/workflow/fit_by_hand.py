@@ -82,6 +82,28 @@ def new_loop(bow: FitBow) -> FitAct:
     """A loop of another length, or one that stands aside, is a new loop, never the old one turned."""
     outside = fit_outside(bow.facts, bow.bands)
     sets = tuple(key for key in ("loop_length", "loop_facing") if key in outside)
+    return _tie_a_loop(bow, sets, " ".join(say_off(bow, key) for key in sets))
+
+
+def asked_loop(bow: FitBow) -> FitAct:
+    """The loop that the customer asked for, whatever the old one reads."""
+    return _tie_a_loop(bow, ("loop_length",), "A new loop was asked for.")
+
+
+def asked_peep(bow: FitBow) -> FitAct:
+    """The peep goes where the archer's eye finds it."""
+    return FitAct(
+        ("nock_to_peep",),
+        "Put the peep where this archer's eye finds it: drawn with eyes shut, anchored, then opened.",
+        "The peep was asked for. Split the strands alike; tie it for now, and for good once it has settled. "
+        "Hands and blade away from the string's strands.",
+        change=Change.PEEP,
+        sure="by the archer's eye",
+        others=("Without the archer: back to the height that was read, by the same two points.",),
+    )
+
+
+def _tie_a_loop(bow: FitBow, sets: tuple[str, ...], why: str) -> FitAct:
     wanted = bow.bands["loop_length"].target if "loop_length" in bow.bands else FINISHED_LOOP_IN[1]
     cut = cord_cut(wanted, bow.loops)
     learned = (
@@ -93,9 +115,11 @@ def new_loop(bow: FitBow) -> FitAct:
         sets,
         f"Tie a new loop: cut {say_length(cut.length_in)} of cord for {say_length(wanted)} finished. "
         f"Knots on opposite sides, {_where_the_knots_go(bow, sets)}; ends melted away from the string.",
-        " ".join(say_off(bow, key) for key in sets),
+        why,
         change=Change.LOOP if bow.facts.on_bow.tied else Change.LOOP_OR_TIES,
-        expect=tuple((key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets),
+        expect=tuple(
+            (key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets if key in bow.bands
+        ),
         sure=f"cord give or take {say_length(cut.sigma_in)}, {learned}",
         others=("Pulled tight with pliers first, a loop stretches by up to 1/16 in.",),
     )  # fmt: skip
@@ -410,3 +434,7 @@ BY_HAND: Mapping[str, Callable[[FitBow], FitAct]] = {
     "nock_to_kisser": move_on_string("nock_to_kisser"), "cord_up": set_cord, "peep_turn": turn_peep,
 }  # fmt: skip
 """What is done by hand or in the press about each quantity."""
+ASKED_TO_TIE: Mapping[Change, Callable[[FitBow], FitAct]] = {
+    Change.LOOP_OR_TIES: asked_loop, Change.PEEP: asked_peep,
+}  # fmt: skip
+"""What is tied or moved because it was asked for, by the change that it is."""

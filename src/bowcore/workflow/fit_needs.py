@@ -8,22 +8,20 @@ from collections.abc import Mapping
 from bowcore.fitting.arrow import too_light
 from bowcore.fitting.centre_shot import USUAL_CENTRE_SHOT_IN
 from bowcore.fitting.rest_cord import UP_BEFORE_FULL_DRAW_IN, UP_WANTED_IN
-from bowcore.measurement.bands import Band, around
+from bowcore.measurement.bands import Band, around, judge_as_shown
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.catalogue import FITTED_TO_SHOOT, QUANTITIES
+from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 from bowcore.quantities.quantity import Fit
-from bowcore.workflow.facts import Current, Facts
+from bowcore.workflow.facts import Facts
 from bowcore.workflow.needs import NEW_SETUP
-from bowcore.workflow.services import FIT_SERVICES, SHOOT_IN
+from bowcore.workflow.services import SHOOT_IN, Service, fits_of, ties_of
 
 FIT_GAP_IN = (1 / 64, 1 / 32, 1 / 16)
 """Least, wanted, most free play of the nock."""
 LEVEL_IN = (-1 / 32, 1 / 16, 1 / 8)
 """The nock is level with the rest, as near as that is seen, to an eighth high."""
-EDGE_CHANCE = 0.6
-"""A number that was read at the very edge of its band is as likely outside: it is set while that is cheap.
-Our figure."""
 FINISHED_LOOP_IN = (1 / 2, 9 / 16, 5 / 8)
 _ORDER = (
     "nock_to_peep", "nock_height", "arrow_level", "nock_gap", "loop_length", "nock_to_kisser", "centre_shot",
@@ -34,28 +32,43 @@ the loop straight behind it."""
 FIT_ORDER = (
     "Bolts back first; level before sideways, then lock the rest; its cord when the cams are timed."
 )
+AFTER_A_STRING = ("loop_length", "nock_height")
+"""A new string has neither: both are always set again."""
 NEVER_BEFORE = ("peep_turn", "loop_facing")
 """A new string turns both; nobody puts them back to a number."""
 
 
 def is_fitted(facts: Facts) -> bool:
-    """Whether this job has a fit: a new string, or it was asked for."""
-    new = STRING in facts.replaced or STRING in facts.to_replace
-    return new or bool(FIT_SERVICES & set(facts.services))
+    """Whether this job has a fit: a new string, or any of it was asked for."""
+    return _string_is_new(facts) or bool(fits_of(facts.services))
 
 
 def fit_asks(facts: Facts) -> tuple[str, ...]:
     """Quantities of the fit on this bow, in the order of work; none where the job has no fit.
 
-    Where a string went on and nothing else was asked, only what was read before it, or what is known of this
-    bow: a peep that nobody measured is not put back.
+    Where a string went on and nothing else was asked, loop and nock height, what was read before it, and what
+    is known of this bow: a peep that nobody measured is not put back.
     """
-    if not is_fitted(facts):
-        return ()
-    found = _on_this_bow(facts)
-    if FIT_SERVICES & set(facts.services):
-        return found
-    return tuple(key for key in found if _known_of(facts, key))
+    asked, new = fits_of(facts.services), _string_is_new(facts)
+    return tuple(
+        key
+        for key in _on_this_bow(facts)
+        if key in asked or (new and (key in AFTER_A_STRING or _known_of(facts, key)))
+    )
+
+
+def ties_open(facts: Facts) -> tuple[Service, ...]:
+    """What was asked to be tied or moved anew, whatever the numbers say, and has not been."""
+    made = {change.change for change in facts.changes}
+    if Change.LOOP in made:
+        made.add(Change.LOOP_OR_TIES)
+    return () if facts.replaced else tuple(
+        one for one in ties_of(facts.services) if one.ties not in made
+    )  # fmt: skip
+
+
+def _string_is_new(facts: Facts) -> bool:
+    return STRING in facts.replaced or STRING in facts.to_replace
 
 
 def _on_this_bow(facts: Facts) -> tuple[str, ...]:
@@ -98,12 +111,12 @@ def fit_unread(facts: Facts) -> tuple[str, ...]:
     return tuple(
         key
         for key in fit_asks(facts)
-        if not (_settled(facts.current(key)) or _still_up(facts, key))
+        if not ((now := facts.current(key)) and now.settled) and not _still_up(facts, key)
     )
 
 
 def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
-    """What the fit has read and found outside its band, or at the very edge of it."""
+    """What the fit has read and found outside its band; the edge belongs to it."""
     judged = (key for key in fit_asks(facts) if key in bands and key not in facts.left)
     return tuple(key for key in judged if _outside(facts, key, bands[key]))
 
@@ -175,11 +188,7 @@ def _outside(facts: Facts, key: str, band: Band) -> bool:
     if now is None or not now.fresh or now.summary is None:
         return False
     best = facts.estimates.get(key, now.summary.value)
-    return band.chance_inside(best, now.summary.sigma) < EDGE_CHANCE
-
-
-def _settled(now: Current | None) -> bool:
-    return now is not None and (now.cannot_be_read or (now.fresh and now.enough))
+    return not judge_as_shown(facts.named(key), band, best).inside
 
 
 assert set(_ORDER) == set(FITTED_TO_SHOOT), "every number of the fit has a place in its order"

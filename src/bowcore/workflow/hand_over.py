@@ -1,16 +1,24 @@
 """What keeps a bow from going back to its owner."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
+from bowcore.fitting.on_the_bow import ARROW
 from bowcore.learning.settling import DRAWS_TO_SETTLE
-from bowcore.measurement.bands import Band, BandSide
+from bowcore.measurement.bands import Band, BandSide, judge_as_shown
 from bowcore.workflow.facts import Facts
-from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.fit_needs import arrow_too_light, fit_asks
 from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.needs import mark, readings_needed
 from bowcore.workflow.services import service_replacing
-from bowcore.workflow.steps.back_to_spec import required_of
+from bowcore.workflow.steps.back_to_spec import BackToSpecStep, required_of
+from bowcore.workflow.steps.baseline import BaselineStep
 from bowcore.workflow.steps.course import Course, Progress, course
+from bowcore.workflow.steps.fit import FitStep
+from bowcore.workflow.steps.inspection import InspectionStep
 from bowcore.workflow.steps.paper import PaperStep
+from bowcore.workflow.steps.replace import ReplaceStep
+from bowcore.workflow.steps.work import WorkStep, work_open
 from bowcore.workflow.tuning import say_paper
 
 RECHECK_DAYS = 21
@@ -19,26 +27,61 @@ RECHECK_SHOTS, RECHECK_SOON = 100, 30
 (common practice, no published source)."""
 
 
-def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
-    """What keeps this bow from its owner, in words; empty when nothing does."""
+@dataclass(frozen=True)
+class Blocker:
+    """What keeps a bow from its owner, in words, and the step where it is mended; `at` is the quantity that
+    is opened there, `thing` what is written down anew instead."""
+
+    words: str
+    step: str
+    at: str = ""
+    thing: str = ""
+
+
+def blockers(facts: Facts, bands: Mapping[str, Band]) -> list[Blocker]:
+    """What keeps this bow from its owner, what is mended first at the top; empty when nothing does."""
     now = course(facts, bands)
-    found = []
+    here, found = now.next.step, []
     if facts.press is not None:
-        found.append("The press is open.")
-    found += [f"Hold: {HOLDS[key].name.lower()}." for key in facts.holds if HOLDS[key].danger]
-    if not facts.inspected:
-        found.append("It has not been inspected.")
-    found += [f"{facts.named(name).name} was never read." for name in now.unread]
-    found += [_stale_line(name, facts) for name in now.to_read if name not in now.unread]
-    found += [outside_line(n, facts, bands) for n in now.every_outside if n not in now.to_read]
-    found += [_stale_line(name, facts) for name in now.situation.fit_unread]
-    found += [stop] if (stop := arrow_too_light(facts)) else []
-    found += [_say_paper_open(facts, bands)] if PaperStep.key in _open_steps(now) else []
+        found.append(Blocker("The press is open.", here))
     found += [
-        f"Asked for and not done: {service_replacing(role).name.lower()}."
+        Blocker(f"Hold: {HOLDS[key].name.lower()}.", InspectionStep.key)
+        for key in facts.holds
+        if HOLDS[key].danger
+    ]
+    if not facts.inspected:
+        found.append(Blocker("It has not been inspected.", InspectionStep.key))
+    found += [Blocker(_stale_line(name, facts), BaselineStep.key, name) for name in now.unread]
+    found += _unreached(facts, bands, now)
+    found += [Blocker(f"{one.name}: not done yet.", FitStep.key) for one in now.situation.to_tie]
+    found += [
+        Blocker(f"{mark(key).name}: not written down as done.", WorkStep.key)
+        for key in work_open(facts)
+    ]
+    found += [Blocker(stop, here, thing=ARROW)] if (stop := arrow_too_light(facts)) else []
+    if PaperStep.key in _open_steps(now):
+        found.append(Blocker(_say_paper_open(facts, bands), PaperStep.key))
+    found += [
+        Blocker(f"Asked for and not done: {service_replacing(role).name.lower()}.", ReplaceStep.key)
         for role in facts.still_to_replace
     ]
     return found
+
+
+def _unreached(facts: Facts, bands: Mapping[str, Band], now: Course) -> list[Blocker]:
+    """What is to be read again, and what is outside its band."""
+    spec, fit = BackToSpecStep.key, FitStep.key
+    unread = [(name, spec) for name in now.to_read if name not in now.unread]
+    unread += [(name, fit) for name in now.situation.fit_unread if name not in now.to_read]
+    outside = [(n, spec) for n in now.outside] + [(n, fit) for n in now.situation.fit_outside]
+    return [
+        *(Blocker(_stale_line(name, facts), step, name) for name, step in unread),
+        *(
+            Blocker(outside_line(name, facts, bands), step)
+            for name, step in outside
+            if name not in now.to_read
+        ),
+    ]
 
 
 def _open_steps(now: Course) -> set[str]:
@@ -51,18 +94,25 @@ def _say_paper_open(facts: Facts, bands: Mapping[str, Band]) -> str:
     return f"Not shot in yet. {shown}".rstrip()
 
 
+def stands_on_the_sheet(facts: Facts) -> tuple[str, ...]:
+    """Quantities that go with the bow in print: what this job read, had to reach, and fitted."""
+    asked = (*readings_needed(facts.setup), *required_of(facts), *fit_asks(facts))
+    return tuple(dict.fromkeys(asked))
+
+
 def left_as_they_are(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
     """What goes out unread or outside its band, each with the reason of whoever stands for it."""
     found = []
     for name, reason in facts.left.items():
         now = facts.current(name)
         if name in bands and now and now.summary:
-            inside = bands[name].judge(facts.estimates.get(name, now.summary.value)).inside
+            value = facts.estimates.get(name, now.summary.value)
+            inside = judge_as_shown(facts.named(name), bands[name], value).inside
             line = facts.named(name).name if inside else outside_line(name, facts, bands)[:-1]
             found.append(f"{line}. Left on purpose: {reason}.")
-    for name in required_of(facts):
+    for name in stands_on_the_sheet(facts):
         now = facts.current(name)
-        if now is not None and now.cannot_be_read:
+        if now is not None and now.summary is None and now.reason and now.stale is None:
             found.append(f"{facts.named(name).name} was not read: {now.reason}.")
     return found
 
@@ -83,6 +133,8 @@ def _stale_line(name: str, facts: Facts) -> str:
     current = facts.current(name)
     if current is None:
         return f"{facts.named(name).name} was never read."
+    if current.skipped:
+        return f"{facts.named(name).name} was skipped."
     if current.summary is None:
         return f"{facts.named(name).name} could not be read: {current.reason}."
     if current.apart and current.stale is None:
@@ -94,8 +146,10 @@ def outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
     """By how much a number is outside its band, and which way, in words."""
     quantity, current = facts.named(name), facts.current(name)
     assert current is not None and current.summary is not None
-    verdict = bands[name].judge(facts.estimates.get(name, current.summary.value))
+    verdict = judge_as_shown(
+        quantity, bands[name], facts.estimates.get(name, current.summary.value)
+    )
     if verdict.inside:
-        return f"{quantity.name} is at the very edge of its band."
+        return f"{quantity.name} is inside its band."
     word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
     return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."

@@ -26,6 +26,9 @@ class HoldKind:
         return "draw" in self.stops
 
 
+SIGNATURE = "signature"
+"""A technician or a manager decides: what an apprentice may not sign."""
+
 HOLDS = {
     hold.key: hold
     for hold in (
@@ -38,6 +41,7 @@ HOLDS = {
                  "string_set"),
         HoldKind("arrows", "Waits for the arrows", (), ""),
         HoldKind("customer", "Waits for the customer", (), ""),
+        HoldKind(SIGNATURE, "Waits for a signature", (), ""),
     )
 }  # fmt: skip
 

@@ -18,7 +18,15 @@ from bowcore.quantities.catalogue import QUANTITIES, shown
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.quantity import Asked, Quantity
 from bowcore.quantities.units import LengthUnit
-from bowcore.workflow.services import CHECKED
+from bowcore.workflow.services import (
+    BACK_TO_SPEC,
+    ON_THE_STRING_FIRST,
+    is_whole,
+    marks_of,
+    parts_to_replace,
+    reads_of,
+    works_of,
+)
 
 CARRY_OVER, NEW_SETUP = "carry_over", "new_setup"
 PATHS = {CARRY_OVER: "Put back as it was", NEW_SETUP: "New setup"}
@@ -103,6 +111,12 @@ MARKS = (
          "The new serving may end elsewhere; then the clamp does not sit on it.", thing=REST),
     Mark("silencers", "Silencers and weights", "where each sits, from the nearer cam or nock",
          "Moving a string weight by half an inch changes the arrow's speed."),
+    Mark("work_sight", "Sight and its axes", "bar upright, second axis, third axis up and down, windage",
+         "An axis that is off shows only on a slope.", thing="sight"),
+    Mark("work_arrow_cut", "Arrows cut", "how many, to which length from the nock groove",
+         "The cut is checked against the rest and the least mass."),
+    Mark("work_accessory", "Accessory put on", "what, where, and with which screws",
+         "A quiver or a stabiliser turns the bow: the sight's level is looked at again."),
 )  # fmt: skip
 
 _MARKS_OF = {mark.key: mark for mark in MARKS}
@@ -111,14 +125,23 @@ _MARKS_WITH = {"rest": REST_CORD, "silencers": "silencers"}
 
 @dataclass(frozen=True)
 class BowSetup:
-    """What decides how much is asked: path, family, what is on the bow, shims beside its cams, and
-    whether it is only checked."""
+    """What decides how much is asked: path, family, what is on the bow, shims beside its cams, and what
+    was asked for."""
 
     path: str = NEW_SETUP
     family: Family = Family.BINARY
     fitted: tuple[str, ...] = ("peep",)
     shimmed: bool = False
-    only_checked: bool = False
+    services: tuple[str, ...] = (BACK_TO_SPEC,)
+
+    @property
+    def whole(self) -> bool:
+        """Whether the whole bow is read and brought back to spec."""
+        return is_whole(self.services)
+
+    @property
+    def string_comes_off(self) -> bool:
+        return STRING in parts_to_replace(self.services)
 
     @property
     def one_cam(self) -> bool:
@@ -139,17 +162,30 @@ class BowSetup:
         if quantity.needs not in self.features:
             return False
         whole = quantity.asked is Asked.CARRY_OVER and self.path == CARRY_OVER
-        return quantity.asked is Asked.ALWAYS or whole
+        return quantity.asked is Asked.ALWAYS or whole or self._goes_with_the_string(quantity)
+
+    def must_read(self, quantity: Quantity) -> bool:
+        """Whether a quantity that is asked for may not be skipped: every one of a small job's; of a whole one
+        what no later reading replaces."""
+        if not self.whole:
+            return True
+        return quantity.asked is Asked.ALWAYS or self._goes_with_the_string(quantity)
+
+    def _goes_with_the_string(self, quantity: Quantity) -> bool:
+        """Whether it is lost with the old string on a bow that is put back as it was."""
+        kept = self.path == CARRY_OVER and self.string_comes_off
+        return kept and quantity.key in ON_THE_STRING_FIRST
 
 
 def readings_needed(setup: BowSetup) -> tuple[str, ...]:
     """Quantities that must be read before the press, in the order of work.
 
-    A carry-over is read whole; a new setup only as far as it shows whether the bow is sound, its draw
-    length first. The peep's height is asked on both: it cannot be found again.
+    A small job reads its own. A carry-over is read whole; a new setup only as far as it shows whether the
+    bow is sound, its draw length first. The peep's height is asked on both: it cannot be found again.
     """
-    if setup.only_checked:
-        return CHECKED
+    if not setup.whole:
+        asked = reads_of(setup.services, setup.family)
+        return tuple(key for key in asked if QUANTITIES[key].needs in setup.features)
     found = tuple(key for key, one in QUANTITIES.items() if setup.asks(one))
     if setup.path == CARRY_OVER:
         return found
@@ -157,30 +193,38 @@ def readings_needed(setup: BowSetup) -> tuple[str, ...]:
 
 
 def readings_welcome(setup: BowSetup) -> tuple[str, ...]:
-    """Quantities worth reading that hold nothing up."""
+    """Quantities worth reading that hold nothing up; on a small job all that others would need."""
+    needed = readings_needed(setup)
+    kinds = {Asked.WELCOME} if setup.whole else set(Asked) - {Asked.NEVER}
     return tuple(
         key
         for key, one in QUANTITIES.items()
-        if one.asked is Asked.WELCOME and one.needs in setup.features
+        if one.asked in kinds and one.needs in setup.features and key not in needed
     )
 
 
 def marks_needed(setup: BowSetup) -> tuple[str, ...]:
     """Marks that are asked for before the press, in the order of work."""
-    if setup.only_checked:
-        return ()
-    found = list(SHIM_MARKS.values() if setup.shimmed else ())
+    if not setup.whole:
+        shims = SHIM_MARKS.values() if setup.shimmed and "lean" in setup.services else ()
+        return tuple(dict.fromkeys((*marks_of(setup.services), *shims)))
+    found = [*marks_of(setup.services), *(SHIM_MARKS.values() if setup.shimmed else ())]
     if setup.path == CARRY_OVER:
         roles = (STRING, CABLE_B) if setup.one_cam else (STRING, CABLE_A, CABLE_B)
         found += [*(MODULE_MARKS[1:] if setup.one_cam else MODULE_MARKS)]
         found += [*(f"lay_{role}" for role in roles), "paint", "routing"]
         found += [_MARKS_WITH[key] for key in ("rest", "silencers") if key in setup.fitted]
-    return tuple(found)
+    return tuple(dict.fromkeys(found))
 
 
-def marks_welcome() -> tuple[str, ...]:
+def marks_welcome(setup: BowSetup) -> tuple[str, ...]:
     """Marks worth having that hold nothing up: the bolts are counted at the press, if at all."""
-    return BOLT_MARKS["both"]
+    return tuple(key for key in BOLT_MARKS["both"] if key not in marks_needed(setup))
+
+
+def work_marks(setup: BowSetup) -> tuple[str, ...]:
+    """Marks in which work is written down that is done by hand and not measured."""
+    return tuple(one.work for one in works_of(setup.services))
 
 
 def unlike_modules(now: BowNow) -> str:

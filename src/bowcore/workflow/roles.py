@@ -24,6 +24,7 @@ MAY = {
     "open_press": _EVERYONE,
     "change": _EVERYONE,
     "let_down": _EVERYONE,
+    "ask_signature": _EVERYONE,
     "log_done": _SKILLED,
     "lift_hold": _SKILLED,
     "hand_over": _SKILLED,

@@ -2,11 +2,11 @@
 
 from enum import StrEnum
 
-from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.holds import HOLDS, SIGNATURE
 from bowcore.workflow.steps.course import Course, Progress
 from bowcore.workflow.steps.hand_over import HandOverStep
 
-WAITS_FOR = ("customer",)
+WAITS_FOR = ("customer", SIGNATURE)
 """Holds that stop nothing by themselves, and for which the bow waits all the same."""
 
 

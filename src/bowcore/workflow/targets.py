@@ -14,6 +14,7 @@ from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.fit_needs import fit_bands
 from bowcore.workflow.needs import CARRY_OVER
+from bowcore.workflow.services import ties_of
 
 DRAWN_SHORT = 1.0
 """The first of two stops that are apart ends the draw by so much for each inch of gap, mean of the
@@ -137,6 +138,8 @@ def bands(
     if any(change.change is Change.MODULE_OR_STOP for change in facts.changes):
         result.pop("draw_length", None)  # the baseline was another module's
         result["holding_weight"] = book_bands(spec, allowed)["holding_weight"]
+    if any(one.ties is Change.PEEP for one in ties_of(facts.services)):
+        result.pop("nock_to_peep", None)  # it goes where the eye wants it
     if wishes.draw_length_in is not None:
         result["draw_length"] = around(
             wishes.draw_length_in,

@@ -204,7 +204,7 @@ class JobScript:
     def write_marks(self) -> None:
         """What is written down before the press and is not measured."""
         setup = self.state().facts.setup
-        for key in (*marks_needed(setup), *marks_welcome()):
+        for key in (*marks_needed(setup), *marks_welcome(setup)):
             write_mark(self.job.pk, key, MARKED.get(key, "done"), self.submission())
 
     def read_asked(self) -> None:

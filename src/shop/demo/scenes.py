@@ -88,7 +88,7 @@ def unguided(script: JobScript) -> None:
 
 def finished(script: JobScript) -> None:
     to_hand_over(script)
-    leave_it(script.job.pk, "nock_to_peep", "the archer has set it", script.submission())
+    leave_it(script.job.pk, ["nock_to_peep"], "the archer has set it", script.submission())
     if _settled(script):
         script.hand_over()
 

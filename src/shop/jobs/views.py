@@ -5,12 +5,14 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 
 from bowcore.workflow.other_changes import OTHER_CHANGES
+from bowcore.workflow.steps.hand_over import HandOverStep
 from bowcore.workflow.steps.inspection import InspectionStep
 from bowcore.workflow.take_back import can_take_back
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
 from shop.jobs.actions.lift_hold import lift_hold
+from shop.jobs.actions.signature import ask_signature
 from shop.jobs.forms import ReasonForm
 from shop.jobs.screens import STEP_SCREENS, render_job, render_step, state_or_404, to_job
 from shop.ui.pages import page_of
@@ -69,3 +71,15 @@ class LiftHoldView(JobActionView):
 
     def act(self, form: ReasonForm, submission: Submission) -> None:
         lift_hold(self.job_id, self.kwargs["hold_id"], form.cleaned_data["reason"], submission)
+
+
+class AskSignatureView(JobActionView):
+    """What this person may not decide waits for somebody who may."""
+
+    right = "ask_signature"
+    form_class = ReasonForm
+    screen = HandOverStep.key
+    stay = True
+
+    def act(self, form: ReasonForm, submission: Submission) -> None:
+        ask_signature(self.job_id, form.cleaned_data["reason"], submission)

@@ -5,6 +5,7 @@ from django import forms
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import ReasonForm, RowsForm
 from shop.measurements.actions.take_reading import TypedReading
+from shop.ui.form_fields import TextListField
 
 
 class ReadingForm(SubmissionForm):
@@ -74,7 +75,7 @@ class UnreadableForm(ReasonForm):
 class LeaveForm(ReasonForm):
     """What stays outside its band, and why."""
 
-    quantity = forms.CharField(max_length=40)
+    quantity = TextListField(error_messages={"required": "What stays as it is?"})
 
 
 class SkipForm(SubmissionForm):

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
-from bowcore.measurement.bands import Band, BandSide, Verdict
+from bowcore.measurement.bands import Band, BandSide, Verdict, judge_as_shown
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow.facts import Current
 from shop.drawings.rule import RuleMarks, rule
@@ -20,10 +20,21 @@ class ReadingRow:
     band: Band | None
     rule: SafeString
     verdict: Verdict | None
+    judged: float | None = None
+    """What is judged: the best estimate from all readings where there is one, else the reading."""
+    may_be_skipped: bool = False
 
     @property
     def value(self) -> float | None:
         return self.current.summary.value if self.current and self.current.summary else None
+
+    @property
+    def read_as(self) -> float | None:
+        """The reading itself, where the number that is judged is said otherwise; else None."""
+        if self.value is None or self.judged is None:
+            return None
+        alike = self.quantity.say(self.value) == self.quantity.say(self.judged)
+        return None if alike else self.value
 
     @property
     def stale(self) -> bool:
@@ -70,5 +81,12 @@ def reading_row(
     )
     apart = current is None or current.apart
     judged = state.judged.estimates.get(name, value)
-    verdict = band.judge(judged) if band and judged is not None and not apart else None
-    return ReadingRow(quantity, current, band, rule(quantity, marks), verdict)
+    fresh = bool(current and current.fresh)
+    verdict = (
+        judge_as_shown(quantity, band, judged)
+        if band and judged is not None and not apart
+        else None
+    )
+    skip = not state.facts.setup.must_read(quantity)
+    best = judged if fresh else value
+    return ReadingRow(quantity, current, band, rule(quantity, marks), verdict, best, skip)

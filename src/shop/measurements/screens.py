@@ -9,15 +9,24 @@ from django.utils.safestring import SafeString
 from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.errors import Refused
 from bowcore.mechanics.static_timing import gap_from_ratio
-from bowcore.quantities.catalogue import LEANS, QUANTITIES, REQUIRED, TIMED_AT_REST, say_gap
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, say_gap
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.inches import decimal_length
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow import cautions
-from bowcore.workflow.needs import Mark, mark, marks_needed, marks_welcome, readings_welcome
+from bowcore.workflow.needs import (
+    Mark,
+    mark,
+    marks_needed,
+    marks_welcome,
+    readings_welcome,
+    work_marks,
+)
 from bowcore.workflow.order_rules import order_reasons
+from bowcore.workflow.steps.back_to_spec import required_of
 from bowcore.workflow.steps.baseline import BaselineStep
+from bowcore.workflow.steps.work import WorkStep, work_open
 from shop.devices.registry import bench_with, tool_reading
 from shop.drawings.points import points
 from shop.drawings.reference_point import reference_point
@@ -32,6 +41,7 @@ from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.selectors import marks_of_last_visit
 
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
+WORK_CAUTIONS = {"work_arrow_cut": cautions.AT_THE_SAW}
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
 
 
@@ -112,7 +122,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         return "measurements/pull.html", pull_card(request, state)
     at = chosen_row(request)
     setup = state.facts.setup
-    wanted, welcome = (*marks_needed(setup), *marks_welcome()), readings_welcome(setup)
+    wanted, welcome = (*marks_needed(setup), *marks_welcome(setup)), readings_welcome(setup)
     not_drawn = _not_drawn(state)
     unread = tuple(name for name in state.course.unread if name not in not_drawn)
     waiting = (*unread, *state.course.unmarked)
@@ -139,11 +149,26 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     }
 
 
+@step_screen(WorkStep.key)
+def work(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+    """Work done by hand: each asked for, one open to be written down."""
+    keys, photos = work_marks(state.facts.setup), photos_by_subject(state.job)
+    rows = [MarkRow(mark(k), state.marks.get(k, ""), photos.get(k, [])) for k in keys]
+    waiting, at = work_open(state.facts), chosen_row(request)
+    opened = at if at in keys else next(iter(waiting), "")
+    return "measurements/work.html", {
+        "marks": rows,
+        "noting": next((row for row in rows if row.mark.key == opened), None),
+        "turns_pad": TURNS_PAD,
+        "caution": WORK_CAUTIONS.get(opened, ""),
+    }
+
+
 def read_again(state: JobState, at: str) -> Context:
     """What the last change moved, and what else this job must reach."""
     waiting = state.course.to_read
-    leans = (name for name in LEANS if name in state.bands)
-    names = dict.fromkeys((*REQUIRED, *state.needed, *leans, *waiting))
+    leans = () if state.facts.small else (name for name in LEANS if name in state.bands)
+    names = dict.fromkeys((*required_of(state.facts), *state.needed, *leans, *waiting))
     drawn = state.facts.may_be_drawn
     return readings(state, at, tuple(names), waiting) | {
         "first_draw": cautions.FIRST_DRAW if drawn else cautions.DO_NOT_DRAW
@@ -152,6 +177,8 @@ def read_again(state: JobState, at: str) -> Context:
 
 def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[str, ...]) -> Context:
     """All rows of a screen of readings, one of them open for entry."""
+    if at in QUANTITIES and at not in names and QUANTITIES[at].needs in _has(state):
+        names = (*names, at)  # whatever an act names can be read where it leads to
     not_drawn = _not_drawn(state)
     held = tuple(name for name in waiting if name in not_drawn)
     waiting = tuple(name for name in waiting if name not in not_drawn)
@@ -169,6 +196,11 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
         "held": held,
         "following": _following(state, asked, chosen in waiting, after),
     }
+
+
+def _has(state: JobState) -> frozenset[str]:
+    """What the bow has that a quantity may need."""
+    return state.facts.setup.features | state.facts.on_bow.features
 
 
 def _not_drawn(state: JobState) -> set[str]:
@@ -265,7 +297,8 @@ def _may_skip(state: JobState, open_mark: str, asked: OpenReading | None) -> str
         return open_mark if open_mark in state.course.unmarked else ""
     if asked is None or asked.row.quantity.key not in state.course.unread:
         return ""
-    return asked.row.quantity.key if asked.row.quantity.asked.may_be_skipped else ""
+    must = state.facts.setup.must_read(asked.row.quantity)
+    return "" if must else asked.row.quantity.key
 
 
 def _shim_pairs(state: JobState) -> list[tuple[str, str]]:

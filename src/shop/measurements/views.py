@@ -7,7 +7,9 @@ from django.shortcuts import get_object_or_404, render
 
 from bowcore.errors import BadInput
 from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.workflow.services import WORK_MARKS
 from bowcore.workflow.steps.baseline import BaselineStep
+from bowcore.workflow.steps.work import WorkStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404
@@ -95,7 +97,12 @@ class SkipDrawnView(JobActionView):
 class WriteMarkView(JobActionView):
     right = "read"
     form_class = MarkForm
-    screen = BaselineStep.key
+
+    @property
+    def step(self) -> str:
+        """Work is written down at its own step, all else at the baseline."""
+        work = self.request.POST.get("mark") in WORK_MARKS
+        return WorkStep.key if work else BaselineStep.key
 
     def act(self, form: MarkForm, submission: Submission) -> None:
         data = form.cleaned_data

@@ -6,6 +6,7 @@ from bowcore.errors import Refused
 from bowcore.workflow.hand_over import blockers, overridable
 from bowcore.workflow.roles import require
 from shop.audit.submissions import Submission, on_job
+from shop.jobs.actions.signature import sign
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
 from shop.papers.models import HandOver
@@ -45,7 +46,7 @@ def hand_over(job_id: int, override: str, not_done: str, submission: Submission)
     with on_job(job_id, "hand_over", submission) as event:
         state = job_state(event.job)
         require_act(submission.by, "hand_over", state)
-        found = blockers(state.judged, state.bands)
+        found = [one.words for one in blockers(state.judged, state.bands)]
         reason = override.strip()
         if found:
             if not reason:
@@ -53,6 +54,7 @@ def hand_over(job_id: int, override: str, not_done: str, submission: Submission)
             require(submission.by.staff_role, "override")
             if not overridable(state.facts):
                 raise Refused("Nobody hands over a bow in the press or on a safety hold.")
+        sign(event)
         event.job.handed_over_at = timezone.now()
         event.summary = "handed it over" + (f" in spite of open points: {reason}" if found else "")
         return HandOver.objects.create(

@@ -12,8 +12,12 @@ from bowcore.measurement.bands import Band
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow import cautions
 from bowcore.workflow.butt import say_groups
-from bowcore.workflow.fit_needs import fit_asks
-from bowcore.workflow.hand_over import blockers, left_as_they_are, recheck_shots
+from bowcore.workflow.hand_over import (
+    blockers,
+    left_as_they_are,
+    recheck_shots,
+    stands_on_the_sheet,
+)
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.sight_marks import say_moved, sight_marks
 from bowcore.workflow.speed_board import say_speeds
@@ -45,7 +49,7 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "shop": Shop.current(),
         "made": made,
         "state": state,
-        "lines": [_line(state, n) for n in dict.fromkeys((*state.needed, *fit_asks(state.facts)))],
+        "lines": [_line(state, n) for n in stands_on_the_sheet(state.facts)],
         "on_bow": [
             (one.name, words) for one in THINGS if (words := one.say(state.on_bow.of(one.key)))
         ],
@@ -53,7 +57,9 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "sight": _sight(state),
         "shot_in": _shot_in(state),
         "ledger": [line.words for line in state.ledger],
-        "open_points": made.open_points if made else blockers(state.judged, state.bands),
+        "open_points": made.open_points
+        if made
+        else [one.words for one in blockers(state.judged, state.bands)],
         "stays": left_as_they_are(state.judged, state.bands),
         "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
         "cautions": cautions.AT_HAND_OVER,
@@ -86,7 +92,7 @@ def _line(state: JobState, name: str) -> dict[str, Any]:
     inside = row.verdict.inside if row.verdict is not None else None
     return {
         "quantity": row.quantity,
-        "now": row.value,
+        "now": row.judged,
         "band": row.band,
         "before": before.summary.value if before and before.summary else None,
         "stale": row.stale or (row.apart and row.current is not None),

@@ -9,18 +9,22 @@ from django.utils.safestring import SafeString
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.steps import NO_STEPS
 from bowcore.errors import BowcoreError
+from bowcore.mechanics.specification import length_of
 from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.planning.words import Act, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.workflow import cautions
+from bowcore.workflow.decision import Decision, NextDecision, decide
 from bowcore.workflow.fit_needs import FIT_ORDER, is_fitted
 from bowcore.workflow.hand_over import outside_line
 from bowcore.workflow.joint_plan import JointPlan, alone, joint_plan
+from bowcore.workflow.module_act import module_act
+from bowcore.workflow.needs import MODULE_MARKS
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.policies import policy_choice
+from bowcore.workflow.roles import StaffRole
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
 from bowcore.workflow.steps.hand_over import HandOverStep
-from bowcore.workflow.steps.replace import ReplaceStep
 from shop.drawings.bow_side_view import Marked, bow_side_view
 from shop.drawings.stopgap import stop_gap
 from shop.engine.priors import drawing_of
@@ -35,10 +39,10 @@ from shop.press.screens import bolt_count, press_screen, turning
 
 @dataclass(frozen=True)
 class PlanAct:
-    """One button of the plan: posts the best option, or goes to a step."""
+    """One button of the plan: posts a form of the page, or goes to a step."""
 
     words: str
-    posts: bool = False
+    form: str = ""
     step: str = ""
     at: str = ""
     first: bool = True
@@ -48,6 +52,8 @@ class PlanAct:
         return "act" if self.first else "other"
 
 
+ACCEPT, LEAVE, SIGN, SEND_BACK = "accept", "leave", "sign", "send-back"
+"""Forms of the plan's page, by their ids."""
 GO_TO_HAND_OVER = PlanAct("Go to hand over", step=HandOverStep.key)
 
 
@@ -65,23 +71,35 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         return "measurements/pull.html", pull_card(request, state)
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
-    shown = plan_context(state)
+    module = module_act(state.spec, state.facts, state.bands.get("draw_length"))
+    if module is not None:
+        return "plans/module.html", {"module": module, "marks": MODULE_MARKS}
+    shown = plan_context(state, request.user.staff_role)  # type: ignore[union-attr]
     if state.press_plan.to_count and shown.get("best") and shown["best"].presses:
         return "press/count_bolts.html", bolt_count(state)
     return ("plans/doubted.html" if shown.get("doubted") else "plans/plan.html"), shown
 
 
-def plan_context(state: JobState) -> Context:
+def plan_context(state: JobState, role: StaffRole) -> Context:
     """The plan, or why it cannot be made."""
     try:
         advice = state.advice
     except BowcoreError as error:
-        no_plan = {"no_plan": str(error), "acts": [GO_TO_HAND_OVER]}
-        return no_plan | turning(state, NO_STEPS)
+        found = decide(None, state.course.outside, (), (), role)
+        no_plan = {"no_plan": str(error), **_acts(state, None, found)}
+        return no_plan | turning(state, NO_STEPS) | leaving(state)
     joint, kind = _joint(state), advice.plan.kind
     best = joint.best
     gap = advice.problem.readings.get("stop_gap")
     band, acts = state.bands["stop_gap"], advice.acts_of(best)
+    plan = replace(advice.plan, best=best)
+    found = decide(
+        plan,
+        state.course.outside,
+        _read_once(state),
+        tuple(map(length_of, state.facts.replaced)),
+        role,
+    )
     return {
         "advice": advice,
         "why": (*filter(None, [joint.why]), *advice.why),
@@ -94,7 +112,7 @@ def plan_context(state: JobState) -> Context:
         "nearest": advice.sentence_of(best),
         "changes": bool(best.steps),
         "accept_url": _accept_url(state, best),
-        "acts": _acts(state, replace(advice.plan, best=best)),
+        **_acts(state, plan, found),
         "beside": [outside_line(name, state.judged, state.bands) for name in _beside(state)],
         "unreachable": kind is PlanKind.UNREACHABLE,
         "leave": kind is PlanKind.LEAVE,
@@ -127,27 +145,57 @@ def _drawing(state: JobState, acts: list[Act]) -> SafeString | str:
     return bow_side_view(outline, "", f"The bow; to be turned: {said or 'nothing'}", marked)
 
 
-def _acts(state: JobState, found: Plan) -> list[PlanAct]:
-    """What can be done about the plan, the next act last."""
-    best, unreachable = found.best, found.kind is PlanKind.UNREACHABLE
-    closest = PlanAct("Use the closest option", posts=True)
-    if unreachable and state.facts.to_replace:
-        other_part = PlanAct("Put another part on", step=ReplaceStep.key)
-        return [replace(closest, first=False), other_part] if best.steps else [other_part]
-    if unreachable:
-        return [closest] if best.steps else [GO_TO_HAND_OVER]
-    if best.steps and not best.presses:
-        return [PlanAct("Done", posts=True)]
-    if best.steps:
-        every = "both" if len(best.steps) == 2 else "all of it"
-        it = "this" if len(best.steps) == 1 else every
-        words = "Open the press, try and read" if found.to_try else f"Open the press for {it}"
-        return [PlanAct(words, posts=True)]
-    again = found.read_again or next(iter(_beside(state)), "")
-    if again:
-        as_it_is = PlanAct("Hand over as it is", step=HandOverStep.key, first=False)
-        return [as_it_is, PlanAct("Read it once more", step=BackToSpecStep.key, at=again)]
-    return [GO_TO_HAND_OVER]
+def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
+    """What can be done about the plan, the next act last, with what its forms post."""
+    names = ", ".join(state.facts.named(name).name.lower() for name in found.quantities)
+    main = {
+        Decision.DO_IT: lambda: PlanAct(_to_do(plan), form=ACCEPT),
+        Decision.CLOSEST: lambda: PlanAct("Use the closest option", form=ACCEPT),
+        Decision.READ_AGAIN: lambda: PlanAct(
+            f"Read {names} once more", step=BackToSpecStep.key, at=found.quantities[0]
+        ),
+        Decision.ANOTHER_PART: lambda: PlanAct("Off with it: order another", form=SEND_BACK),
+        Decision.LEAVE: lambda: PlanAct(f"Leave {names} as it is", form=LEAVE),
+        Decision.SIGN: lambda: PlanAct("Ask for a signature", form=SIGN),
+        Decision.GO_ON: lambda: GO_TO_HAND_OVER,
+    }[found.what]()
+    return {
+        "acts": [*_other_acts(state, plan, found), main],
+        "leaves": found.quantities if found.what is Decision.LEAVE else (),
+        "left_because": found.reason,
+        "to_sign": f"{names} outside; nothing more can be had"
+        if found.what is Decision.SIGN
+        else "",
+        "wrong_part": found.part,
+        "wrong_because": state.advice.sentence if found.part else "",
+    }
+
+
+def _to_do(plan: Plan | None) -> str:
+    """The words of the button that does what the plan says."""
+    assert plan is not None
+    best = plan.best
+    if not best.presses:
+        return "Done"
+    every = "both" if len(best.steps) == 2 else "all of it"
+    it = "this" if len(best.steps) == 1 else every
+    return "Open the press, try and read" if plan.to_try else f"Open the press for {it}"
+
+
+def _other_acts(state: JobState, plan: Plan | None, found: NextDecision) -> list[PlanAct]:
+    """What may be done instead of the main act."""
+    other = []
+    if found.what is Decision.ANOTHER_PART and plan is not None and plan.best.steps:
+        other.append(PlanAct("Use the closest option", form=ACCEPT, first=False))
+    if found.what is Decision.READ_AGAIN and not state.course.outside:
+        other.append(PlanAct("Hand over as it is", step=HandOverStep.key, first=False))
+    return other
+
+
+def _read_once(state: JobState) -> list[str]:
+    """Of what nothing that is turned moves, what rests on one reading: it is read once more."""
+    found = [(name, state.facts.current(name)) for name in _beside(state)]
+    return [name for name, now in found if now and now.summary and now.summary.takes < 2]
 
 
 def _beside(state: JobState) -> list[str]:

@@ -15,7 +15,7 @@ from bowcore.workflow.press_plan import PressKind
 from bowcore.workflow.replacement import ReplacementPolicy
 from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
-from shop.jobs.forms import RowsForm
+from shop.jobs.forms import ReasonForm, RowsForm
 from shop.press.actions.check_part import TugResult
 from shop.press.actions.cycle import NewPart
 from shop.ui.form_fields import LayField, LengthField, TextListField
@@ -160,3 +160,17 @@ class TakeBackForm(SubmissionForm):
     """Where in the job's order the taking back begins."""
 
     since = forms.IntegerField(min_value=1)
+
+
+class ModuleForm(SubmissionForm):
+    """The module or hole that is on now."""
+
+    sets_to = forms.CharField(
+        max_length=100, error_messages={"required": "Which module or hole is on now?"}
+    )
+
+
+class SendBackForm(ReasonForm):
+    """A new part that is the wrong length."""
+
+    role = forms.CharField(max_length=20)

@@ -18,6 +18,8 @@ urlpatterns = [
     path("<int:job_id>/press/bolts/", views.BoltsBackView.as_view(), name="bolts_back"),
     path("<int:job_id>/drawn-in/", views.DrawInView.as_view(), name="draw_in"),
     path("<int:job_id>/press/check/", views.CheckPartView.as_view(), name="check_part"),
+    path("<int:job_id>/press/wrong/", views.SendBackView.as_view(), name="send_back"),
+    path("<int:job_id>/module/", views.ChangeModuleView.as_view(), name="change_module"),
     path("<int:job_id>/press/home/", views.BringHomeView.as_view(), name="bring_home"),
     path(
         "<int:job_id>/press/otherwise/",

@@ -14,7 +14,8 @@ from shop.press import forms
 from shop.press.actions import cycle
 from shop.press.actions.bolts_back import bolts_back
 from shop.press.actions.bring_home import bring_home
-from shop.press.actions.check_part import check_part
+from shop.press.actions.change_module import change_module
+from shop.press.actions.check_part import check_part, send_back
 from shop.press.actions.choose_press import choose_press
 from shop.press.actions.choose_replacement import choose_replacement
 from shop.press.actions.count_bolts import count_bolts
@@ -173,6 +174,25 @@ class LetDownView(JobActionView):
         data = form.cleaned_data
         gate = cycle.Gate(data["points"], data["second"], data["nothing_done"])
         cycle.let_down(self.job_id, gate, submission)
+
+
+class ChangeModuleView(JobActionView):
+    right = "change"
+    form_class = forms.ModuleForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.ModuleForm, submission: Submission) -> None:
+        change_module(self.job_id, form.cleaned_data["sets_to"], submission)
+
+
+class SendBackView(JobActionView):
+    right = "read"
+    form_class = forms.SendBackForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: forms.SendBackForm, submission: Submission) -> None:
+        data = form.cleaned_data
+        send_back(self.job_id, data["role"], data["reason"], submission)
 
 
 class LogActionView(JobActionView):

@@ -3,25 +3,44 @@
 from collections.abc import Mapping
 from typing import ClassVar
 
-from bowcore.measurement.bands import Band
-from bowcore.quantities.catalogue import LEANS, REQUIRED
+from bowcore.measurement.bands import Band, judge_as_shown
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, REQUIRED
+from bowcore.quantities.quantity import Asked
 from bowcore.workflow.facts import Current, Facts, OpenPress
 from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.needs import readings_needed
-from bowcore.workflow.services import CHECKED
+from bowcore.workflow.services import reaches_of
 from bowcore.workflow.steps.step import Situation, Step
 
 
 def required_of(facts: Facts) -> tuple[str, ...]:
     """Quantities that must be fresh and inside before this bow goes back, in order.
 
-    Draw length too where a string or cable is new or a figure was asked for: a string that is
-    wrong shows there first (common practice).
+    A small job has its own; a whole one has every required one. Draw length too where a string or cable is
+    new or a figure was asked for: a string that is wrong shows there first (common practice).
     """
-    if facts.setup.only_checked:
-        return CHECKED
-    draw = facts.replaced or facts.draw_asked
-    return (*REQUIRED, "draw_length") if draw else REQUIRED
+    found = set(reaches_of(facts.services, facts.family))
+    if not facts.small:
+        found |= {*REQUIRED}
+    if facts.replaced or facts.draw_asked:
+        found.add("draw_length")
+    has = facts.setup.features
+    order = (*REQUIRED, *(key for key in QUANTITIES if key not in REQUIRED))
+    return tuple(key for key in order if key in found and QUANTITIES[key].needs in has)
+
+
+def may_have_moved(facts: Facts) -> tuple[str, ...]:
+    """Quantities that the changes of a small job may have moved and that it leaves unread, in order."""
+    if not facts.small:
+        return ()
+    made = {change.change for change in facts.changes if change.steps or not change.adjuster}
+    own, has = {*required_of(facts), *fit_asks(facts)}, facts.setup.features
+    return tuple(
+        key
+        for key, one in QUANTITIES.items()
+        if key not in own and one.asked in (Asked.ALWAYS, Asked.CARRY_OVER) and one.needs in has
+        if one.stale_after & made and not ((now := facts.current(key)) and now.fresh)
+    )
 
 
 def draws_wanted(facts: Facts) -> int:
@@ -38,11 +57,14 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
     Lean too where it was read at the start: a leg moves it and the timing together.
     """
     found = [(name, facts.current(name)) for name in (*required_of(facts), *_leans(facts))]
-    return tuple(name for name, now in found if not _settled(now))
+    return tuple(name for name, now in found if now is None or not now.settled)
 
 
 def last_readings(facts: Facts) -> tuple[str, ...]:
-    """What was read at the start and has moved since: read once more when the rest is home."""
+    """What was read at the start and has moved since: read once more when the rest is home. A small job
+    leaves it: it is named at the hand-over."""
+    if facts.small:
+        return ()
     found, required = [], (*required_of(facts), *fit_asks(facts))
     for name in readings_needed(facts.setup):
         before, now = facts.baseline(name), facts.current(name)
@@ -76,6 +98,11 @@ class BackToSpecStep(Step):
     minutes: ClassVar[int] = 25
     acts: ClassVar[tuple[str, ...]] = ("draw",)
 
+    def applies(self, facts: Facts) -> bool:
+        """Where anything is to be reached, or was turned."""
+        turned = any(change.adjuster for change in facts.changes)
+        return bool(required_of(facts)) or turned or facts.press is not None
+
     def done(self, now: Situation) -> bool:
         open_ends = now.to_read or now.outside or now.unread or now.to_draw
         return not open_ends and now.facts.press is None
@@ -103,12 +130,9 @@ def _unreadable(now: Current | None) -> bool:
     return now is not None and now.cannot_be_read
 
 
-def _settled(now: Current | None) -> bool:
-    """Read often enough since the last change, or said to be unreadable with the reason."""
-    return _unreadable(now) or (now is not None and now.fresh and now.enough)
-
-
 def _leans(facts: Facts) -> tuple[str, ...]:
+    if facts.small:
+        return ()
     return tuple(n for n in LEANS if (before := facts.baseline(n)) and before.summary)
 
 
@@ -117,4 +141,4 @@ def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
     if current is None or current.summary is None or name not in bands:
         return False
     value = facts.estimates.get(name, current.summary.value)
-    return not bands[name].judge(value).inside
+    return not judge_as_shown(facts.named(name), bands[name], value).inside

@@ -29,6 +29,10 @@ class BaselineStep(Step):
     minutes: ClassVar[int] = 15
     acts: ClassVar[tuple[str, ...]] = ("press",)
 
+    def applies(self, facts: Facts) -> bool:
+        """Where anything is read or written down before."""
+        return bool(readings_needed(facts.setup) or marks_needed(facts.setup))
+
     def done(self, now: Situation) -> bool:
         missing = now.unread or now.unmarked
         return now.facts.inspected and (not missing or bool(now.facts.changes))

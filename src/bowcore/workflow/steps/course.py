@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from bowcore.measurement.bands import Band
 from bowcore.workflow.facts import Facts
-from bowcore.workflow.fit_needs import fit_outside, fit_unread
+from bowcore.workflow.fit_needs import fit_outside, fit_unread, ties_open
 from bowcore.workflow.steps.back_to_spec import (
     BackToSpecStep,
     draws_wanted,
@@ -23,10 +23,11 @@ from bowcore.workflow.steps.paper import PaperStep
 from bowcore.workflow.steps.replace import ReplaceStep
 from bowcore.workflow.steps.step import Situation, Step
 from bowcore.workflow.steps.string_set import StringSetStep
+from bowcore.workflow.steps.work import WorkStep
 
 STEPS: tuple[Step, ...] = (
     CheckInStep(), InspectionStep(), BaselineStep(), StringSetStep(), ReplaceStep(),
-    BackToSpecStep(), FitStep(), PaperStep(), HandOverStep(),
+    BackToSpecStep(), FitStep(), WorkStep(), PaperStep(), HandOverStep(),
 )  # fmt: skip
 """In the order of work. A new step is a module beside this one and a place in this line."""
 
@@ -128,13 +129,13 @@ def course(facts: Facts, bands: Mapping[str, Band]) -> Course:
 
 def situation_of(facts: Facts, bands: Mapping[str, Band]) -> Situation:
     """What follows from the facts for every step."""
-    unread = baseline_missing(facts)
+    unread = () if facts.changes else baseline_missing(facts)
     to_read = () if unread else needs_reading(facts)
     outside = outside_bands(facts, bands)
     to_draw = draws_wanted(facts)
     now = Situation(
         facts, bands, unread, marks_missing(facts), to_read, outside, to_draw, fit_unread(facts),
-        fit_outside(facts, bands),
+        fit_outside(facts, bands), ties_open(facts),
     )  # fmt: skip
     if unread or to_read or now.outside:
         return now

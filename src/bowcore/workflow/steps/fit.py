@@ -20,7 +20,7 @@ class FitStep(Step):
         return is_fitted(facts)
 
     def done(self, now: Situation) -> bool:
-        return not (now.fit_unread or now.fit_outside)
+        return not (now.fit_unread or now.fit_outside or now.to_tie)
 
     def note(self, now: Situation) -> str:
         missing = len(now.fit_unread)
@@ -33,6 +33,8 @@ class FitStep(Step):
     def next_act(self, now: Situation) -> str:
         facts = now.facts
         waiting = [key for key in now.fit_unread if not waits_for_arrow(facts, key)]
+        if now.to_tie:
+            return f"{now.to_tie[0].name}: tie or move it"
         if now.fit_outside:
             return f"Set {facts.named(now.fit_outside[0]).name.lower()}"
         if waiting:

@@ -8,6 +8,7 @@ from typing import ClassVar
 from bowcore.measurement.bands import Band
 from bowcore.workflow.facts import Facts, OpenPress
 from bowcore.workflow.holds import HoldKind, stopped_by
+from bowcore.workflow.services import Service
 
 
 @dataclass(frozen=True)
@@ -16,7 +17,7 @@ class Situation:
 
     `unread` and `unmarked` are missing from the baseline; `to_read` must be read again; `outside`
     is outside its band; `to_draw` draws new threads want before that; `fit_unread` and `fit_outside` are
-    the numbers of the fit.
+    the numbers of the fit; `to_tie` what was asked to be tied or moved and has not been.
     """
 
     facts: Facts
@@ -28,6 +29,7 @@ class Situation:
     to_draw: int = 0
     fit_unread: tuple[str, ...] = ()
     fit_outside: tuple[str, ...] = ()
+    to_tie: tuple[Service, ...] = ()
 
 
 class Step(ABC):

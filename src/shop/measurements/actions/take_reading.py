@@ -10,6 +10,7 @@ from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
 from bowcore.workflow.entry_check import why_doubted
+from bowcore.workflow.facts import SKIPPED
 from bowcore.workflow.needs import mark
 from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
@@ -140,7 +141,7 @@ def skip_wanted(job_id: int, only: str, submission: Submission) -> list[Reading]
         state = job_state(event.job)
         require_act(submission.by, "read", state)
         facts = state.facts
-        names = [n for n in state.course.unread if facts.named(n).asked.may_be_skipped]
+        names = [n for n in state.course.unread if not facts.setup.must_read(facts.named(n))]
         marks = list(state.course.unmarked)
         if only:
             names, marks = [n for n in names if n == only], [m for m in marks if m == only]
@@ -150,7 +151,7 @@ def skip_wanted(job_id: int, only: str, submission: Submission) -> list[Reading]
         event.summary = f"skipped {', '.join(words)}"[:300]
         for key in marks:
             MarkEntry.objects.create(**event.fact, mark=key, value=NOT_KNOWN)
-        return [_not_read(event, facts.named(name), "skipped") for name in names]
+        return [_not_read(event, facts.named(name), SKIPPED) for name in names]
 
 
 def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from bowcore.errors import Contradicted, Refused
 from bowcore.measurement.cam_mark import Tug
+from bowcore.mechanics.specification import length_of
 from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
 from shop.audit.submissions import EventDraft, Submission, on_job
@@ -69,6 +70,28 @@ def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCh
             steps=verdict.steps,
             wrong_part=verdict.wrong_part,
             summary=verdict.words[:200],
+        )
+
+
+def send_back(job_id: int, role: str, because: str, submission: Submission) -> PartCheck:
+    """A new part that no twists bring home comes off again, and another one is wanted.
+
+    Raises
+    ------
+    Refused
+        No new part of that role is on, the press is open, or the job is closed.
+    """
+    with on_job(job_id, "send_back", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "read", state)
+        require_press_closed(state, "send the part back")
+        if role not in map(length_of, state.facts.replaced):
+            raise Refused("No new part of that kind is on this bow.")
+        part = state.fitted_part(role)
+        event.summary = f"sent the new {part.label.lower()} back: {because.strip()}"[:300]
+        _send_back(event, part)
+        return PartCheck.objects.create(
+            **event.fact, part=part, role=role, wrong_part=True, summary=event.summary[:200]
         )
 
 

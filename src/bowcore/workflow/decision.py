@@ -1,0 +1,76 @@
+"""What is left to decide where nothing more can be had: one place, for plan, rail, rack and hand-over."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from bowcore.planning.problem import Plan, PlanKind
+from bowcore.workflow.roles import StaffRole, may
+
+AS_NEAR_AS_IT_GOES = "as near as it can be set with the parts that are on it"
+INSIDE_BY_ALL_READINGS = "inside by all readings together"
+READ_AND_LEFT = "nothing that is turned moves it; read again and as it is"
+
+
+class Decision(StrEnum):
+    """What a technician does about a plan, the main act of its page."""
+
+    DO_IT = "do it"
+    CLOSEST = "closest"
+    READ_AGAIN = "read again"
+    ANOTHER_PART = "another part"
+    LEAVE = "leave"
+    SIGN = "sign"
+    GO_ON = "go on"
+
+
+@dataclass(frozen=True)
+class NextDecision:
+    """The main act of a plan: what, about which quantities or which part, and the reason that is recorded."""
+
+    what: Decision
+    quantities: tuple[str, ...] = ()
+    reason: str = ""
+    part: str = ""
+
+
+def decide(
+    plan: Plan | None,
+    outside: Sequence[str],
+    beside: Sequence[str],
+    new_parts: Sequence[str],
+    role: StaffRole,
+) -> NextDecision:
+    """The one next act after a plan.
+
+    Parameters
+    ----------
+    plan : Plan or None
+        None where none can be computed.
+    outside : sequence of str
+        Quantities that are outside their bands.
+    beside : sequence of str
+        Of those, what nothing that is turned moves and was read once only.
+    new_parts : sequence of str
+        Roles of the parts that were put on for this job.
+    role : StaffRole
+        Who asks: an apprentice does not leave a number as it is.
+    """
+    if plan is not None and plan.kind is PlanKind.CHANGE:
+        return NextDecision(Decision.DO_IT)
+    if plan is not None and plan.kind is PlanKind.UNREACHABLE:
+        wrong = plan.shortfall.adjuster if plan.shortfall else ""
+        if wrong in new_parts:
+            return NextDecision(Decision.ANOTHER_PART, part=wrong)
+        if plan.best.steps:
+            return NextDecision(Decision.CLOSEST)
+    again = plan.read_again if plan is not None else ""
+    if again or beside:
+        return NextDecision(Decision.READ_AGAIN, (again or beside[0],))
+    if not outside:
+        return NextDecision(Decision.GO_ON)
+    reason = AS_NEAR_AS_IT_GOES
+    if plan is not None and plan.kind is PlanKind.LEAVE:
+        reason = INSIDE_BY_ALL_READINGS
+    what = Decision.LEAVE if may(role, "leave_it") else Decision.SIGN
+    return NextDecision(what, tuple(outside), reason)
