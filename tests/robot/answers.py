@@ -7,6 +7,7 @@ from bowcore.errors import BadInput
 from bowcore.quantities.inches import say_inches
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import mark
+from shop.demo import people
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
@@ -29,6 +30,7 @@ class Answers:
 
     def __init__(self, job_id, rng, archer):
         self.job_id, self.rng, self.archer = job_id, rng, archer
+        self.headline = ""
 
     def state(self):
         return job_state(Job.objects.select_related("bow__entry", "shop").get(pk=self.job_id))
@@ -88,7 +90,7 @@ class Answers:
 
     def _order_set(self, form):
         sources = [name for name in form.names if name.endswith("-source")]
-        return dict.fromkeys(sources, "from the shelf")
+        return dict.fromkeys(sources, "from the shelf") | {"wanted_by": ""}
 
     def _set_arrived(self, form):
         found = {}
@@ -107,7 +109,10 @@ class Answers:
         return {"length_in": form.value("length_in") or length, "lay": "z"}
 
     def _let_down(self, form):
-        return {"points": [one.key for one in gate_points(self.state().in_press)]}
+        found = {"points": [one.key for one in gate_points(self.state().in_press)]}
+        if "second_name" in form.names:
+            found |= {"second_name": "tomas", "second_password": people.PASSWORD}
+        return found
 
     def _check_part(self, form):
         if "tug" not in form.names:
@@ -128,8 +133,14 @@ class Answers:
         taps = {
             key: self.state().facts.net_steps(key) for key in ("rest_out", "rest_up", "nock_point")
         }
-        x, y = self.archer.tear(taps)
-        return {"point_x": "0", "point_y": "0", "nock_x": str(x), "nock_y": str(y)}
+        other = "another archer" in self.headline.lower()
+        x, y = self.archer.tear(taps, by_another=other)
+        shot = {"point_x": "0", "point_y": "0", "nock_x": str(x), "nock_y": str(y)}
+        if other:
+            shot["shooter"] = "Ode"
+        if "another arrow" in self.headline.lower() or "other arrow" in self.headline.lower():
+            shot |= {"arrow": "the shop's", "spine": "350"}
+        return shot
 
     def _write_butt_shot(self, form):
         taps = {

@@ -14,6 +14,7 @@ HIDDEN = (
     {"rest_out": -0.3, "nock_point": -0.25},
 )  # fmt: skip
 """Causes that a bow may hide, each with the tear that it makes. [in]"""
+OF_THE_ARCHER = {"hand", "heel"}
 UPWARD = {"nock_point", "pinch", "contact_up", "heel", "rest_up"}
 
 
@@ -30,11 +31,11 @@ class Archer:
         self.causes = dict(self.rng.choice(HIDDEN))
         self.scatter = self.rng.uniform(0.02, 0.06)
 
-    def tear(self, taps):
+    def tear(self, taps, by_another=False):
         """One tear with so many taps in, x and y. [in]"""
         x, y = self.rng.gauss(0, self.scatter), self.rng.gauss(0, self.scatter)
         for cause, size in self.causes.items():
-            if cause not in self.mended:
+            if cause not in self.mended and not (by_another and cause in OF_THE_ARCHER):
                 x, y = (x, y + size) if cause in UPWARD else (x + size, y)
         for key, (side, up) in GAIN_IN.items():
             x, y = x + side * taps.get(key, 0), y + up * taps.get(key, 0)

@@ -120,6 +120,7 @@ class Player:
 
     # ---- one act
     def _act_on(self, page):
+        self.answers.headline = page.headline
         act, values = self._choose(page)
         if act is None:
             self._breaks(rules.Broken("there is a way on", f"{page.address} “{page.headline}”"))

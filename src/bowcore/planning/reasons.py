@@ -11,7 +11,7 @@ from bowcore.mechanics.modules import module_for
 from bowcore.mechanics.specification import CABLE_A, CABLE_B
 from bowcore.planning.problem import Option, Plan, PlanKind, Problem
 from bowcore.planning.search import part_way_aim, with_stops_together
-from bowcore.planning.words import NEARLY_SURE, say_chance
+from bowcore.planning.words import NEARLY_SURE, say_chance, say_plan
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, say_gap
 from bowcore.quantities.changes import Change
 
@@ -56,6 +56,8 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
             if adjuster.positions
             else f"The {adjuster.label.lower()} is then turned as far as is sensible."
         )
+    if plan.kind is PlanKind.UNREACHABLE and plan.best.steps:
+        reasons.insert(0, say_plan(problem, plan))
     if plan.kind is PlanKind.UNREACHABLE:
         reasons += _half_a_twist_flips(problem)
         reasons += _lean_stays(problem, plan.best)

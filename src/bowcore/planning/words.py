@@ -39,8 +39,13 @@ def say_plan(problem: Problem, plan: Plan) -> str:
 
 
 def say_heading(problem: Problem, plan: Plan) -> str:
-    """What is written over the acts: the sentence itself, or `Two changes, one press.` over a list."""
+    """What is written over the acts: the sentence itself, or `Two changes, one press.` over a list.
+
+    Where nothing reaches it is what the closest option turns; why it does not reach is a reason beneath.
+    """
     count = len(plan.best.steps)
+    if plan.kind is PlanKind.UNREACHABLE and count:
+        return f"As near as it goes: {say_option(problem, plan.best)}"
     if plan.kind is not PlanKind.CHANGE or count < 2:
         return say_plan(problem, plan)
     press = "one press" if plan.best.presses else "no press"

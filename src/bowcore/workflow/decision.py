@@ -34,6 +34,19 @@ class NextDecision:
     part: str = ""
 
 
+WORTH_DOING = 0.5
+"""The closest option is done where it takes away at least half of what is outside; else it is no gain for a
+press. Our figure."""
+
+
+def comes_nearer(plan: Plan) -> bool:
+    """Whether the closest option of a plan that does not reach takes away enough of what is outside."""
+    if not plan.best.steps:
+        return False
+    still = next((one for one in plan.alternatives if not one.steps), None)
+    return still is None or plan.best.outside <= WORTH_DOING * still.outside
+
+
 def decide(
     plan: Plan | None,
     outside: Sequence[str],
@@ -62,7 +75,7 @@ def decide(
         wrong = plan.shortfall.adjuster if plan.shortfall else ""
         if wrong in new_parts:
             return NextDecision(Decision.ANOTHER_PART, part=wrong)
-        if plan.best.steps:
+        if comes_nearer(plan):
             return NextDecision(Decision.CLOSEST)
     again = plan.read_again if plan is not None else ""
     if again or beside:

@@ -68,6 +68,7 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
         parts = _supplied(event, state, wanted)
         if not parts:
             event.summary = _say_supply(state, wanted)
+            _wait_no_longer(event, submission)
             return None
         if not wanted.maker.strip():
             raise BadInput("From which string maker?", "maker")

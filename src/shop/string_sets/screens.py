@@ -5,6 +5,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.http import HttpRequest
+from django.utils import timezone
 
 from bowcore.mechanics.specification import PartSpec
 from bowcore.quantities.inches import say_bare
@@ -59,7 +60,8 @@ def string_set(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "earlier": every[1:],
         "coming": coming,
         "makers": maker_names() if may_order else [],
-        "default_wanted": (state.job.promised_on - SPARE_TIME).isoformat(),
+        "default_wanted": max(state.job.promised_on - SPARE_TIME, timezone.localdate()).isoformat(),
+        "to_send": any(row.source == Supply.ORDER for row in wanted),
         "wanted": wanted,
         "load_lbf": STRING_LOAD_LBF,
         "rows": _component_rows(coming, request.POST) if coming else [],
