@@ -128,14 +128,15 @@ def test_nearly_every_bow_is_truly_inside_not_only_by_its_readings():
         by_advice(bench)
         left = {key for act in fit_advice(bench.as_fitted()).acts for key in act.sets}
         fitted += set(bench.truly_outside(hair=0.25)) <= left
-    assert fitted >= 8  # 9 while a number at its band's edge was set too; the edge belongs to the band now
+    assert (
+        fitted >= 8
+    )  # 9 while a number at its band's edge was set too; the edge belongs to the band now
 
 
 def test_a_number_read_at_the_edge_of_its_band_is_inside_and_one_past_it_is_set():
     band = {"centre_shot": around(0.75, 1 / 16, "baseline", "")}
     read = [
-        facts(services=(FIT,), takes=(Take(20, "centre_shot", value),))
-        for value in (0.875, 0.8125)
+        facts(services=(FIT,), takes=(Take(20, "centre_shot", value),)) for value in (0.875, 0.8125)
     ]
     asked = [fit_outside(one, band) for one in read]
     assert asked == [("centre_shot",), ()]

@@ -45,7 +45,14 @@ def test_an_unknown_offset_is_none_and_not_nought():
 
 
 def facts(*takes, places=PLACES):
-    return Facts(Family.BINARY, ("back_to_spec",), inspected=True, takes=tuple(takes), fitted=(), places=places)
+    return Facts(
+        Family.BINARY,
+        ("back_to_spec",),
+        inspected=True,
+        takes=tuple(takes),
+        fitted=(),
+        places=places,
+    )
 
 
 def brace(seq, value, end, sheet="baseline"):

@@ -138,7 +138,7 @@ class Answers:
         shot = {"point_x": "0", "point_y": "0", "nock_x": str(x), "nock_y": str(y)}
         if other:
             shot["shooter"] = "Ode"
-        if "another arrow" in self.headline.lower() or "other arrow" in self.headline.lower():
+        if "an arrow of" in self.headline or "nother arrow" in self.headline:
             shot |= {"arrow": "the shop's", "spine": "350"}
         return shot
 

@@ -139,11 +139,12 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
             0, QUANTITIES["loop_facing"].tolerance, "policy", "straight behind the peep"
         ),
     }
+    tolerance = QUANTITIES["centre_shot"].tolerance
     if facts.path == NEW_SETUP:
-        tolerance = QUANTITIES["centre_shot"].tolerance
         usual["loop_length"] = _between(
             FINISHED_LOOP_IN, f"{_ends(FINISHED_LOOP_IN)}; the release decides"
         )
+    if facts.path == NEW_SETUP or SHOOT_IN in facts.services:
         usual["centre_shot"] = around(
             _usual_centre_in(facts), tolerance, "policy", "a usual start; shooting decides"
         )

@@ -35,11 +35,18 @@ def between_changes(facts: Facts, shots: Sequence[Shot]) -> list[list[Shot]]:
     return found
 
 
+def own_shot(shots: Sequence[Shot]) -> Shot:
+    """A shot of the archer whose bow it is, with the own arrow: the first one for which neither another
+    archer nor another arrow was written down, else the first of all."""
+    return next((one for one in shots if not one.shooter and not one.arrow), shots[0])
+
+
 def own_among(group: Sequence[Shot], shots: Sequence[Shot]) -> list[Shot]:
-    """Shots by the archer and with the arrow of the first shot, fletched."""
+    """Shots by the archer whose bow it is and with the own arrow, fletched."""
     if not shots:
         return []
-    whose = (shots[0].shooter, shots[0].arrow)
+    own = own_shot(shots)
+    whose = (own.shooter, own.arrow)
     fletched = (one for one in group if one.kind is ShaftKind.FLETCHED)
     return [one for one in fletched if (one.shooter, one.arrow) == whose]
 

@@ -14,7 +14,7 @@ from bowcore.quantities.inches import say_length
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.fit_needs import fit_bands
 from bowcore.workflow.needs import CARRY_OVER
-from bowcore.workflow.services import ties_of
+from bowcore.workflow.services import SHOOT_IN, ties_of
 
 DRAWN_SHORT = 1.0
 """The first of two stops that are apart ends the draw by so much for each inch of gap, mean of the
@@ -130,7 +130,11 @@ def bands(
             because = "as it came in" + (TOGETHER if short else "")
             result[name] = around(before.summary.value + short, tolerance, "baseline", because)
             if name in LEANS and allowed.upright:
-                result[name] = around(0, tolerance, "policy", "upright at full draw")
+                result[name] = _upright(name)
+    if SHOOT_IN in facts.services:
+        has = facts.setup.features
+        leans = (name for name in LEANS if name not in result and QUANTITIES[name].needs in has)
+        result |= {name: _upright(name) for name in leans}
     result |= {name: band for name, band in fit_bands(facts).items() if name not in result}
     if facts.replaced and "draw_length" not in result:
         tolerance = QUANTITIES["draw_length"].tolerance
@@ -148,6 +152,10 @@ def bands(
             "the customer's figure",
         )
     return result
+
+
+def _upright(name: str) -> Band:
+    return around(0, QUANTITIES[name].tolerance, "policy", "upright at full draw")
 
 
 def _put_back(facts: Facts) -> tuple[str, ...]:

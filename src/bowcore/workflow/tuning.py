@@ -57,12 +57,16 @@ from bowcore.workflow.shots_between import (
     between_changes,
     boundaries,
     own_among,
+    own_shot,
 )
 from bowcore.workflow.tear_levers import levers_of
 
 OPENS_EVERYTHING = frozenset({Change.ARROW_OR_NOCK, Change.LIMB_BOLT, Change.MODULE_OR_STOP})
 """Weight or arrow changed: whatever was cleared is open again (common practice)."""
 BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
+ANOTHER_ARCHERS = frozenset(BY_ANOTHER_ARCHER.values())
+ANOTHER_ARROWS = frozenset(BY_ANOTHER_ARROW.values())
+"""Suspects for which somebody else shoots, or another arrow is shot: it is written down with the shot."""
 SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
 """Suspects whose test is shots of another archer or another arrow."""
 MENDED_WORDS = {
@@ -118,7 +122,7 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     groups = [own_among(group, shots) for group in between_changes(facts, shots)]
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
     arrows = _arrows(facts, shots)
-    by_shots = _by_others(facts, shots, arrows)
+    by_shots = tuple(_by_others(facts, shots, arrows))
     findings = (*_by_looking(facts, shots), *_by_readings(facts, bands), *by_shots)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
@@ -126,7 +130,8 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     levers = levers_of(facts, bands)
     trials = tuple(_trials(facts, shots, levers))
     return Tune(
-        kept, findings, trials, levers, frozenset(one.key for one in by_reading), facts.school.shares,
+        kept, findings, trials, levers,
+        frozenset(one.key for one in by_reading) | {one.suspect for one in by_shots}, facts.school.shares,
         facts.school.preferred, arrows, facts.school.up_first is UpFirst.TIMING,
     )  # fmt: skip
 
@@ -211,7 +216,7 @@ def _by_others(
     if len(own) < LEAST_ALIKE:
         return
     mine = group_of(own)
-    axis, first = worst_axis(mine), shots[0]
+    axis, first = worst_axis(mine), own_shot(shots)
     others = {
         BY_ANOTHER_ARCHER[axis]: [s for s in now if s.good and s.shooter != first.shooter],
         BY_ANOTHER_ARROW[axis]: [
@@ -236,7 +241,7 @@ def _arrows(facts: Facts, shots: Sequence[Shot]) -> dict[Axis, list[ArrowTear]]:
     """
     if not shots:
         return {axis: [] for axis in Axis}
-    first, now = shots[0], between_changes(facts, shots)[-1]
+    first, now = own_shot(shots), between_changes(facts, shots)[-1]
     mine = [
         s for s in now if s.good and s.shooter == first.shooter and s.kind is ShaftKind.FLETCHED
     ]

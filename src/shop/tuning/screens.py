@@ -23,6 +23,8 @@ from bowcore.workflow.shooting_in import act_at_paper, shooting_act
 from bowcore.workflow.shots_between import last_change, since_last_change
 from bowcore.workflow.steps.paper import PaperStep
 from bowcore.workflow.tuning import (
+    ANOTHER_ARCHERS,
+    ANOTHER_ARROWS,
     SHOWN_BY_SHOTS,
     arrows_known,
     ladder,
@@ -93,6 +95,8 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "is_mend": act.kind is ActKind.MEND,
         "is_tap": act.kind is ActKind.TAP and under is None,
         "is_shot": act.suspect in SHOWN_BY_SHOTS,
+        "asks_archer": act.kind is ActKind.TEST and act.suspect in ANOTHER_ARCHERS,
+        "asks_arrow": act.kind is ActKind.TEST and act.suspect in ANOTHER_ARROWS,
         "pressed": needs_press(state, act.steps),
         "then_at_butt": shooting.at_butt,
         "then": shooting.do,
