@@ -106,7 +106,7 @@ class Answers:
     def _swap(self, form):
         state = self.state()
         length = say_inches(state.spec.part(next_part(state)).length_in, 64)
-        return {"length_in": form.value("length_in") or length, "lay": "z"}
+        return {"length_in": length, "strands": "24", "lay": "z"}
 
     def _let_down(self, form):
         found = {"points": [one.key for one in gate_points(self.state().in_press)]}

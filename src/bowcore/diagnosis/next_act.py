@@ -57,12 +57,12 @@ class ActKind(StrEnum):
 class Tune:
     """Everything that is known of a tear: shots since the last change, all shots, findings and trials.
 
-    `groups` are the shots between changes, the newest last; `levers` are what this bow has to move the tear
-    by; `known_by_reading` are suspects whose readings are all fresh, or that others' shots have shown: the
-    same again would say nothing new. `shares` are how often each suspect was behind a tear on other bows of the model, and
-    `preferred` the suspects that the shop looks at or moves first. `arrows` are the tears of every arrow that
-    was shot since the last change, the archer's own first. With `half_twist_first` half a twist of a cable is
-    tried before nock or rest are moved up or down.
+    `groups` are the shots between changes, the newest last; `levers` are what this bow has to move the
+    tear by; `known_by_reading` are suspects whose readings are all fresh, or that others' shots have
+    shown: the same again would say nothing new. `shares` are how often each suspect was behind a tear
+    on other bows of the model, and `preferred` the suspects that the shop looks at or moves first.
+    `arrows` are the tears of every arrow that was shot since the last change, the archer's own first.
+    With `half_twist_first` half a twist of a cable is tried before nock or rest are moved up or down.
     """
 
     groups: Sequence[Sequence[Shot]]

@@ -64,7 +64,7 @@ def parse_inches(
     raw = short_enough(text)
     body, wording = _take_wording(_plain(raw))
     if body.startswith("-"):
-        raise Unreadable(raw, "a length cannot be negative.")
+        raise Unreadable(raw, "a length cannot be negative; write it as 31 1/4.")
     body, unit = _take_unit(body)
     if not unit:
         unit = "in" if "/" in body else (plain or length_unit()).sign
@@ -120,7 +120,7 @@ def _number(body: str, raw: str) -> Fraction:
 
 def _proper_fraction(top: int, bottom: int, raw: str, mixed: bool) -> Fraction:
     if bottom == 0:
-        raise Unreadable(raw, f"{top}/0 has a zero below the line.")
+        raise Unreadable(raw, f"{top}/0 has a zero below the line; write it as 31 1/2.")
     if bottom > FINEST or bottom & (bottom - 1):
         raise Unreadable(raw, f"a rule has no {bottom}ths; use halves down to 64ths.")
     if mixed and top >= bottom:

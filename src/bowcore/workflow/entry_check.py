@@ -39,13 +39,27 @@ def why_doubted(
     return f"{reason}{_meant(what, text)}" if reason else ""
 
 
+def impossible(what: Quantity, value: float) -> str:
+    """That this cannot be, in a sentence: further outside the limits than half their range; "" otherwise.
+
+    It is a slip of the finger, and is not kept however sure somebody is.
+    """
+    low, high = what.limits
+    reach = (high - low) / 2
+    if low - reach <= value <= high + reach:
+        return ""
+    return f"{outside_limits(what, value)} Nothing was saved."
+
+
 def outside_limits(what: Quantity, value: float) -> str:
     """That no bow shows this, in a sentence; "" if some do."""
     low, high = what.limits
     if low <= value <= high:
         return ""
+    if what.directions:
+        return f"{what.name}: {what.say(value)}. The limit is {what.say_size(high)}."
     ends = [say_bare(x, 16) if what.unit == "in" else f"{x:g}" for x in (low, high)]
-    return f"{what.name} of {what.say(value)} {what.sign} is outside {ends[0]} to {ends[1]}."
+    return f"{what.name} of {what.say(value)} {what.sign} is outside {ends[0]} to {ends[1]} {what.sign}."
 
 
 def _reasons(

@@ -72,9 +72,7 @@ def fit_advice(bow: FitBow) -> FitAdvice:
 
 def fit_acts(bow: FitBow) -> tuple[FitAct, ...]:
     """Acts in the order of work; none while nothing that was read is outside."""
-    asked = [
-        ASKED_TO_TIE[one.ties](bow) for one in ties_open(bow.facts) if one.ties in ASKED_TO_TIE
-    ]
+    asked = [ASKED_TO_TIE[one.ties](bow) for one in ties_open(bow.facts) if one.ties is not None]
     tied = {key for act in asked for key in act.sets}
     outside = tuple(key for key in fit_outside(bow.facts, bow.bands) if key not in tied)
     by_hand = (BY_HAND[key](bow) for key in outside if key in BY_HAND)

@@ -223,7 +223,7 @@ def turn_peep(bow: FitBow) -> FitAct:
         " ".join((*why, say_turning({"string": bow.lay}))),
         steps_of(best),
         expect=(("peep_turn", left, sigma),),
-        sure=f"the peep sits at {share:.0%} of the string from its top. {_moves_beside(bow, best)}",
+        sure=f"the peep sits at {share:.0%} of the string from its top. {_moves_beside(bow, best)[:-1]}",
         others=tuple(f"{_say_turn(one)} {_moves_beside(bow, one)}" for one in choices[1:] if one.hands),
         left_because="looked at again when the string has settled",
     )  # fmt: skip
@@ -266,8 +266,9 @@ def _moves_beside(bow: FitBow, turn: PeepTurn) -> str:
         if name in response.quantities:
             by = turn.net * response.per_step(name, STRING)
             what = bow.facts.named(name)
-            moved.append(f"{what.name.lower()} {'+' if by > 0 else '-'}{what.say_size(by)}")
-    return f"It moves {', '.join(moved)}."
+            if what.shows(by):
+                moved.append(f"{what.name.lower()} {'+' if by > 0 else '-'}{what.say_size(by)}")
+    return f"It moves {', '.join(moved)}." if moved else "No length changes by as much as is read."
 
 
 def _peep_share(bow: FitBow) -> float:

@@ -17,6 +17,7 @@ from bowcore.mechanics.specification import (
     Family,
     PartSpec,
 )
+from bowcore.quantities.inches import say_length
 
 
 class ReplacementPolicy(StrEnum):
@@ -120,4 +121,39 @@ def _how_it_goes_on(part: PartSpec, family: Family) -> tuple[str, ...]:
         served,
         "Loops stay clipped together until they go on, twists kept.",
         "It runs on the same side of its neighbours as the old one did: look at the routing.",
+    )
+
+
+class OldPart(StrEnum):
+    """What becomes of a part that comes off. Only a person says that it is a spare: sound and shot in."""
+
+    WITH_THE_BOW = "taken off"
+    SPARE = "spare"
+    SCRAP = "scrap"
+
+
+OLD_PART_WORDS = {
+    OldPart.WITH_THE_BOW: "Goes back with the bow", OldPart.SPARE: "A spare: sound and shot in",
+    OldPart.SCRAP: "Scrap",
+}  # fmt: skip
+
+
+def usual_for_old(damaged: bool) -> OldPart:
+    """What becomes of it where nobody says otherwise: what was found damaged is scrap."""
+    return OldPart.SCRAP if damaged else OldPart.WITH_THE_BOW
+
+
+PLAUSIBLE_SHARE = 0.03
+"""A part that is off its published length by more than this share is asked about: it may be another one."""
+
+
+def length_doubted(label: str, length_in: float, published_in: float) -> str:
+    """Why a new part's length asks for a second look, in a sentence; "" when it is plausible. [in]"""
+    off = length_in - published_in
+    if abs(off) <= PLAUSIBLE_SHARE * published_in:
+        return ""
+    way = "longer" if off > 0 else "shorter"
+    return (
+        f"{label} {say_length(length_in)}: that is {say_length(abs(off))} {way} than published. Measure it "
+        "again, or keep it if you are sure."
     )

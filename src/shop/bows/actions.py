@@ -3,6 +3,7 @@
 from decimal import Decimal
 
 from bowcore.workflow.arrival import LengthKnown
+from bowcore.workflow.replacement import OldPart
 from shop.bows.models import Bow, Part
 
 
@@ -29,12 +30,13 @@ def swap_part(
     note: str,
     lay: str = "",
     known: LengthKnown = LengthKnown.MEASURED,
+    becomes: OldPart = OldPart.WITH_THE_BOW,
 ) -> Part:
-    """Take the fitted part of a role off, keep it as the spare, and fit a new one."""
+    """Take the fitted part of a role off and fit a new one; `becomes` says what the old one is now."""
     old = bow.parts.filter(role=role, state=Part.FITTED).order_by("-pk").first()
     book = bow.entry.parts.get(role=role)
     if old is not None:
-        old.state = Part.SPARE
+        old.state = becomes.value
         old.save(update_fields=["state"])
     return Part.objects.create(
         bow=bow,
@@ -52,7 +54,9 @@ def swap_part(
 def put_back_on(new: Part) -> None:
     """A new part did not go on after all: the one that it should have replaced is fitted."""
     old = (
-        new.bow.parts.filter(role=new.role, state=Part.SPARE, pk__lt=new.pk).order_by("-pk").first()
+        new.bow.parts.filter(role=new.role, state__in=list(OldPart), pk__lt=new.pk)
+        .order_by("-pk")
+        .first()
     )
     new.state = Part.HERE
     new.save(update_fields=["state"])

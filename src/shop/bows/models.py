@@ -3,6 +3,7 @@
 from django.db import models
 
 from bowcore.workflow.arrival import LengthKnown
+from bowcore.workflow.replacement import OldPart
 from shop.accounts.models import OwnedByShop
 from shop.book.models import BookEntry
 from shop.customers.models import Customer
@@ -33,7 +34,8 @@ class Bow(OwnedByShop):
 class Part(models.Model):
     """A string or cable that is, or was, on a bow."""
 
-    FITTED, SPARE, HERE, BACK = "fitted", "spare", "here", "sent back"
+    FITTED, HERE, BACK = "fitted", "here", "sent back"
+    OFF, SPARE, SCRAP = (one.value for one in OldPart)
 
     bow = models.ForeignKey(Bow, models.PROTECT, related_name="parts")
     role = models.CharField(max_length=20)

@@ -15,3 +15,9 @@ def photos_by_subject(job: Job) -> dict[str, list[Photo]]:
 def findings_by_place(job: Job) -> dict[str, Finding]:
     """The newest finding at each place."""
     return {finding.place: finding for finding in Finding.objects.filter(job=job)}
+
+
+def is_damaged(job: Job, role: str) -> bool:
+    """Whether the inspection found this string or cable damaged: it is to be replaced, or stops the bow."""
+    found = findings_by_place(job).values()
+    return any(role in one.parts for one in found if one.outcome in ("replace", "stop"))

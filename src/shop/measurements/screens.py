@@ -85,6 +85,12 @@ class OpenReading:
         return " to ".join(names) if chosen and len(names) == len(self.points) else ""
 
     @property
+    def several_at_once(self) -> bool:
+        """Whether all takes may be typed in one go."""
+        what = self.row.quantity
+        return self.wanted > 1 and what.unit != "in" and not what.directions
+
+    @property
     def take_name(self) -> str:
         """Which of two unlike takes this is; "" where takes are alike."""
         names = self.row.quantity.take_names

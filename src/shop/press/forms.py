@@ -12,7 +12,7 @@ from bowcore.adjusters.steps import Steps
 from bowcore.measurement.cam_mark import Tug
 from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.press_plan import PressKind
-from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.workflow.replacement import OldPart, ReplacementPolicy
 from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import ReasonForm, RowsForm
@@ -56,15 +56,28 @@ class NewPartForm(SubmissionForm):
     known = forms.ChoiceField(
         choices=[(x.value, x.value) for x in LengthKnown], required=False, label="The length is"
     )
-    strands = forms.IntegerField(min_value=4, max_value=60, label="Strands")
+    strands = forms.IntegerField(
+        min_value=4, max_value=60, label="Strands", error_messages={"required": "How many strands?"}
+    )
     note = forms.CharField(required=False, max_length=120, label="Maker, colour, batch")
     lay = LayField()
+    becomes = forms.ChoiceField(choices=[(x.value, x.value) for x in OldPart], required=False)
+    sure = forms.BooleanField(required=False)
 
     def part(self) -> NewPart:
         """As the action takes it."""
         data = self.cleaned_data
-        known = LengthKnown(data["known"] or LengthKnown.MEASURED)
-        return NewPart(data["length_in"], data["strands"], data["note"], data["lay"], known)
+        known = LengthKnown(data["known"] or LengthKnown.LABELLED)
+        becomes = OldPart(data["becomes"]) if data["becomes"] else None
+        return NewPart(
+            data["length_in"],
+            data["strands"],
+            data["note"],
+            data["lay"],
+            known,
+            becomes,
+            data["sure"],
+        )
 
 
 class TugForm(SubmissionForm):

@@ -13,6 +13,7 @@ from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.measurement.cam_mark import Tug
 from bowcore.mechanics.lay import say_turning
 from bowcore.mechanics.specification import STRING, PartSpec, length_of
+from bowcore.quantities.inches import say_bare
 from bowcore.workflow import cautions
 from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.by_curve import curve_first
@@ -21,10 +22,12 @@ from bowcore.workflow.gates import gate_points
 from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.press_plan import PRESSES, USUALLY_OUT, PressFit
 from bowcore.workflow.replacement import (
+    OLD_PART_WORDS,
     REPLACEMENT_REASONS,
     may_share_press,
     part_steps,
     replacement_order,
+    usual_for_old,
 )
 from bowcore.workflow.roles import needs_second_eyes
 from bowcore.workflow.steps.replace import ReplaceStep
@@ -33,6 +36,7 @@ from bowcore.workflow.tug import SHOWN_BY, LengthVerdict, before_the_tug, judged
 from shop.accounts.models import Member
 from shop.drawings.bow_side_view import bow_side_view
 from shop.engine.priors import drawing_of, mark_lever_of
+from shop.inspection.selectors import is_damaged
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.models import DrawCurve
@@ -175,13 +179,17 @@ def press(state: JobState, member: Member) -> Context:
         return context | {"part": state.spec.part(state.press.parts[-1])}
     role = next_part(state)
     part = state.spec.part(role)
-    string = role == STRING
+    string, in_bag = role == STRING, parts_here(state.job).get(role)
     return context | {
         "part": part,
         "how": part_steps(state.spec, [role], state.facts.replacement)[0].how,
         "drawing": part_drawing(state, part),
         "lengths_known": [one.value for one in LengthKnown],
-        "in_bag": parts_here(state.job).get(role),
+        "in_bag": in_bag,
+        "usual_known": in_bag.length_known if in_bag else LengthKnown.LABELLED.value,
+        "published": say_bare(part.length_in, 64),
+        "old_parts": [(one.value, words) for one, words in OLD_PART_WORDS.items()],
+        "usual_old": usual_for_old(is_damaged(state.job, role)).value,
         "moved": MovedOver.objects.filter(job=state.job) if string else [],
         "order": order_reasons(state.facts).get("loop_tied", []) if string else [],
     }

@@ -16,6 +16,7 @@ from bowcore.workflow.arrival import (
     Arrived,
     Contact,
     JudgedComponent,
+    LengthKnown,
     judge_component,
     judge_contacts,
     set_verdict,
@@ -133,6 +134,25 @@ class MeasuredComponent:
     served_bottom_in: Decimal | None = None
     clipped: bool = True
     lay: str = ""
+    known: LengthKnown = LengthKnown.MEASURED
+
+
+def set_as_labelled(job_id: int, submission: Submission) -> StringSet:
+    """The set that was under way is here; nobody has measured it: its labels say what was ordered.
+
+    Raises
+    ------
+    Refused
+        No set is under way, or the person may not.
+    """
+    coming = StringSet.objects.filter(job=job_id, state__in=_UNDER_WAY).first()
+    if coming is None:
+        raise Refused("No set for this bow is under way.")
+    came = [
+        MeasuredComponent(one.role, one.ordered_in, one.strands, known=LengthKnown.LABELLED)
+        for one in coming.components.all()
+    ]
+    return set_arrived(job_id, came, [], submission)
 
 
 def set_arrived(
@@ -252,6 +272,7 @@ def _judged(
     verdict = with_remarks(verdict, judge_contacts(came, contacts))
     verdict = with_remarks(verdict, [mixed] if mixed else [])
     component.came_in, component.came_strands = one.length_in, one.strands
+    component.length_known = one.known.value
     component.served_top_in, component.served_bottom_in = served
     component.clipped, component.lay = one.clipped, one.lay
     component.verdict = verdict.verdict.value

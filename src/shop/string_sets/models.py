@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from bowcore.workflow.arrival import ArrivalVerdict
+from bowcore.workflow.arrival import ArrivalVerdict, LengthKnown
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
 from shop.jobs.models import Job
@@ -69,6 +69,11 @@ class Component(models.Model):
     ordered_in = inches_field()
     strands = models.PositiveSmallIntegerField()
     came_in = inches_field(null=True)
+    length_known = models.CharField(
+        max_length=20,
+        choices=[(x.value, x.value) for x in LengthKnown],
+        default=LengthKnown.MEASURED.value,
+    )
     came_strands = models.PositiveSmallIntegerField(null=True)
     served_top_in = inches_field(null=True)
     served_bottom_in = inches_field(null=True)

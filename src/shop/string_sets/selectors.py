@@ -6,7 +6,7 @@ from statistics import mean
 
 from django.db.models import QuerySet
 
-from bowcore.workflow.arrival import ArrivalVerdict
+from bowcore.workflow.arrival import ArrivalVerdict, LengthKnown
 from shop.bows.models import Part
 from shop.jobs.models import Job
 from shop.string_sets.models import Component, StringSet
@@ -45,7 +45,7 @@ def maker_names() -> list[str]:
 
 
 def spares() -> QuerySet[Part]:
-    """Parts that came off and are kept, the newest first."""
+    """Parts that came off and that somebody has called a spare, the newest first."""
     found = Part.objects.filter(state=Part.SPARE).select_related("bow__customer", "bow__entry")
     return found.order_by("-pk")
 
@@ -62,9 +62,11 @@ class MakerRecord:
 
 
 def maker_records() -> list[MakerRecord]:
-    """Every maker of the newest sets, by the parts that were measured here."""
+    """Every maker of the newest sets, by the parts that were measured here; what a label says is no proof."""
     newest = list(StringSet.objects.order_by("-pk").values_list("pk", flat=True)[:NEWEST_SETS])
-    measured = Component.objects.filter(set__in=newest, came_in__isnull=False)
+    measured = Component.objects.filter(set__in=newest, came_in__isnull=False).exclude(
+        length_known=LengthKnown.LABELLED.value
+    )
     rows = measured.select_related("set")
     by_maker: dict[str, list[Component]] = {}
     for row in rows:

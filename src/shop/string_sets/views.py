@@ -7,9 +7,9 @@ from django.shortcuts import get_object_or_404, render
 
 from bowcore.workflow.steps.string_set import StringSetStep
 from shop.audit.submissions import Submission
-from shop.jobs.action_view import JobActionView
+from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import state_or_404, to_job
-from shop.string_sets.actions import move_over, order_of, order_set, set_arrived
+from shop.string_sets.actions import move_over, order_of, order_set, set_arrived, set_as_labelled
 from shop.string_sets.forms import ArrivalForm, MoveOverForm, OrderForm
 from shop.string_sets.models import StringSet
 from shop.string_sets.selectors import maker_records, spares, under_way
@@ -44,6 +44,17 @@ class SetArrivedView(JobActionView):
 
     def act(self, form: ArrivalForm, submission: Submission) -> None:
         set_arrived(self.job_id, form.measured(), form.contacts(), submission)
+
+
+class SetAsLabelledView(JobActionView):
+    """The whole set as its labels say, in one act."""
+
+    right = "receive_set"
+    form_class = SubmissionForm
+    screen = StringSetStep.key
+
+    def act(self, form: SubmissionForm, submission: Submission) -> None:
+        set_as_labelled(self.job_id, submission)
 
 
 class MoveOverView(JobActionView):

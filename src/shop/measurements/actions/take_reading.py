@@ -1,15 +1,15 @@
 """Take a reading, record that it cannot be taken, or correct one."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
 from bowcore.errors import Contradicted, Refused, Unreadable
-from bowcore.quantities.catalogue import quantity
+from bowcore.quantities.catalogue import MOST_TAKES, quantity
 from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
-from bowcore.workflow.entry_check import why_doubted
+from bowcore.workflow.entry_check import impossible, why_doubted
 from bowcore.workflow.facts import SKIPPED
 from bowcore.workflow.needs import mark
 from shop.accounts.models import Member
@@ -42,6 +42,16 @@ class TypedReading:
             return read_both(what, self.text, self.other)
         return read_entry(what, self.text, self.direction)
 
+    def each(self) -> list["TypedReading"]:
+        """Takes one by one: three pulls on a scale may be typed in one go, `59.8 60.2 60`."""
+        what = quantity(self.quantity)
+        several = what.takes > 1 and what.unit != "in" and not what.directions
+        texts = self.text.replace(";", " ").split()
+        numbers = all(text[:1].isdigit() for text in texts)
+        if not several or not numbers or not 1 < len(texts) <= MOST_TAKES:
+            return [self]
+        return [replace(self, text=text) for text in texts]
+
 
 def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
     """Append one take.
@@ -56,9 +66,10 @@ def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Re
         The press is open, a hold forbids the draw, the job is closed.
     """
     with on_job(job_id, "read", submission) as event:
-        reading, words = append_take(event, job_state(event.job), typed)
-        event.summary = f"read {words}"
-        return reading
+        state = job_state(event.job)
+        made = [append_take(event, state, one) for one in typed.each()]
+        event.summary = f"read {'; '.join(words for _, words in made)}"[:300]
+        return made[-1][0]
 
 
 def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submission) -> list[Reading]:
@@ -213,6 +224,8 @@ def sheet_now(job: Job) -> Sheet:
 
 
 def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: TypedReading) -> None:
+    if slip := impossible(what, float(entry.value)):
+        raise Unreadable(entry.raw[:60], slip)
     if typed.sure:
         return
     why = why_doubted(what, float(entry.value), typed.text, state.facts, state.bands)

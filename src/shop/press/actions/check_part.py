@@ -106,7 +106,10 @@ def other_signs(state: JobState, role: str) -> OtherSigns:
     per_inch = {n: response.per_step(n, role) / step(1) for n in moved} if response else {}
     part, short = state.fitted_part(role), None
     if LengthKnown(part.length_known).counts_as_measured:
-        short = spec.length_in - float(part.length_in) + step(facts.net_steps(role))
+        book = state.spec.part(
+            part.role
+        )  # a harness decides its cable's length, and is itself shorter
+        short = book.length_in - float(part.length_in) + step(facts.net_steps(role))
     return OtherSigns(short, moved if per_inch else {}, per_inch)
 
 

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from bowcore.adjusters.adjuster import Needs
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.errors import Refused
+from bowcore.errors import Contradicted, Refused
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
@@ -14,13 +14,20 @@ from bowcore.workflow.arrival import LengthKnown
 from bowcore.workflow.gates import require_gate
 from bowcore.workflow.needs import why_missed
 from bowcore.workflow.press_plan import require_press
-from bowcore.workflow.replacement import may_share_press, replacement_order
+from bowcore.workflow.replacement import (
+    OldPart,
+    length_doubted,
+    may_share_press,
+    replacement_order,
+    usual_for_old,
+)
 from bowcore.workflow.roles import needs_second_eyes, require
 from bowcore.workflow.steps.baseline import baseline_missing, marks_missing
 from bowcore.workflow.supply import require_here
 from shop.accounts.models import Member, Shop
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.actions import swap_part
+from shop.inspection.selectors import is_damaged
 from shop.jobs.checks import (
     require_act,
     require_bolts_back,
@@ -99,24 +106,40 @@ def needs_press(state: JobState, steps: Steps) -> bool:
 
 @dataclass(frozen=True)
 class NewPart:
-    """A part as it goes on: its length and how that is known, strands, where it came from, its lay."""
+    """A part as it goes on: its length and how that is known, strands, where it came from, its lay; what
+    becomes of the old one, the usual where nobody said; `sure` confirms a length that is doubted."""
 
     length_in: Decimal
     strands: int
     note: str = ""
     lay: str = ""
     known: LengthKnown = LengthKnown.MEASURED
+    becomes: OldPart | None = None
+    sure: bool = False
 
 
 def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
-    """Log that the planned part was replaced. The old one becomes the spare."""
+    """Log that the planned part was replaced.
+
+    Raises
+    ------
+    Contradicted
+        Its length is far from what is published, and nobody is sure of it.
+    Refused
+        The press was not opened for it, or its change is logged.
+    """
     with on_job(job_id, "change", submission) as event:
         state, press = _open_and_undone(event, submission)
         if press.purpose != PressCycle.REPLACE:
             raise Refused("This press cycle was not opened to replace a part.")
         role = next_part(state)
+        book = state.spec.part(role)
+        doubt = length_doubted(book.label, float(new.length_in), book.length_in)
+        if doubt and not new.sure:
+            raise Contradicted(doubt)
+        becomes = new.becomes or usual_for_old(is_damaged(event.job, role))
         part = swap_part(
-            event.job.bow, role, new.length_in, new.strands, new.note, new.lay, new.known
+            event.job.bow, role, new.length_in, new.strands, new.note, new.lay, new.known, becomes
         )
         row = Adjustment.objects.create(
             **event.fact,
