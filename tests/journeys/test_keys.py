@@ -27,14 +27,19 @@ def focus(person):
     return person.driver.execute_script("return document.activeElement.id")
 
 
+def with_alt(key):
+    return Keys.ALT, key, Keys.NULL
+
+
 def test_keys_that_lead_from_screen_to_screen(person, script):
     script.check_in(["back_to_spec"])
     script.inspect()
     job = script.job.pk
     person.logs_in()
-    person.types("c")
+    person.types("c")  # a single key leaves no page
+    person.types(*with_alt("c"))
     person.sees("whose bow")
-    person.types(Keys.ESCAPE, "r")
+    person.types(Keys.ESCAPE, *with_alt("r"))
     person.sees("in hand")
     person.types("/")
     person.wait(lambda d: focus(person) == "find", words="the search")
@@ -46,10 +51,10 @@ def test_keys_that_lead_from_screen_to_screen(person, script):
     person.types(Keys.ESCAPE)
     person.goes(f"/jobs/{job}/inspection/")
     for key, words in (("l", "Log and changes"), ("v", "Force"), ("1", "Checked in")):
-        person.types(key)
+        person.types(*with_alt(key))
         person.sees(words)
     person.goes(f"/jobs/{job}/log/")
-    person.types("3")
+    person.types(*with_alt("3"))
     person.sees("before anything is loosened")
 
 

@@ -7,9 +7,10 @@ import pytest
 from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
-from bowcore.errors import Contradicted, Refused, Unreadable
+from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.needs import marks_needed, readings_needed
+from bowcore.workflow.replacement import OldPart
 from shop.accounts.models import Shop
 from shop.audit.models import Event, Permanent
 from shop.audit.submissions import DuplicateSubmission, StaleJob
@@ -87,11 +88,20 @@ def test_unreadable_text_writes_nothing(script, ines, submission):
 
 def test_an_odd_value_needs_to_be_meant(script, ines, submission):
     script.check_in(CABLE)
-    odd = TypedReading("axle_to_axle", "331 1/16")
+    odd = TypedReading("axle_to_axle", "51 1/16")
     with pytest.raises(Contradicted):
         take_reading(script.job.pk, odd, submission(ines, script.job))
-    meant = TypedReading("axle_to_axle", "331 1/16", sure=True)
-    assert take_reading(script.job.pk, meant, submission(ines, script.job)).value > 300
+    meant = TypedReading("axle_to_axle", "51 1/16", sure=True)
+    assert take_reading(script.job.pk, meant, submission(ines, script.job)).value > 50
+
+
+def test_what_cannot_be_is_not_kept_however_sure_somebody_is(script, ines, submission):
+    script.check_in(CABLE)
+    for name, text in (("axle_to_axle", "331 1/16"), ("peak_weight", "999")):
+        with pytest.raises(BadInput, match="Nothing was saved"):
+            sure = TypedReading(name, text, sure=True)
+            take_reading(script.job.pk, sure, submission(ines, script.job))
+    assert not Reading.objects.exists()
 
 
 def test_a_correction_is_a_new_row_of_the_same_moment(script, ines, submission):
@@ -167,13 +177,32 @@ def test_an_apprentices_gate_needs_a_second_pair_of_eyes(script, ines, pia, subm
     assert row.second == ines
 
 
-def test_the_old_part_becomes_the_spare(script):
+@pytest.mark.parametrize(
+    ("seen", "becomes", "state"),
+    [("fine", None, Part.OFF), ("replace", None, Part.SCRAP), ("fine", OldPart.SPARE, Part.SPARE)],
+)
+def test_an_old_part_is_a_spare_only_if_a_person_says_so(script, seen, becomes, state):
+    script.check_in(CABLE)
+    script.inspect(cables=(seen, "two strands"))
+    script.baseline()
+    script.have_parts()
+    cycle.open_press_to_replace(script.job.pk, "cable_a", script.submission())
+    new = cycle.NewPart(Decimal("34.875"), 24, becomes=becomes)
+    cycle.swap(script.job.pk, new, script.submission())
+    states = list(Part.objects.filter(role="cable_a").values_list("state", flat=True))
+    assert states == [state, Part.FITTED]
+
+
+def test_a_length_far_from_the_published_one_is_asked_about_once(script):
     script.check_in(CABLE)
     script.inspect()
     script.baseline()
-    script.replace("cable_a", 0.0625)
-    states = list(Part.objects.filter(role="cable_a").values_list("state", flat=True))
-    assert states == [Part.SPARE, Part.FITTED]
+    script.have_parts()
+    cycle.open_press_to_replace(script.job.pk, "cable_a", script.submission())
+    with pytest.raises(Contradicted, match="shorter than published"):
+        cycle.swap(script.job.pk, cycle.NewPart(Decimal(26), 24), script.submission())
+    sure = cycle.NewPart(Decimal(26), 24, sure=True)
+    assert cycle.swap(script.job.pk, sure, script.submission()).part.length_in == 26
 
 
 def test_a_hold_stops_the_draw_until_a_skilled_person_lifts_it(script, ines, pia, submission):

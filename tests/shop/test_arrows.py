@@ -20,6 +20,7 @@ def checked_in(script):
     script.check_in([SHOOT_IN])
     script.inspect()
     script.baseline()
+    script.read("draw_length")
 
 
 def rows(masses=WEIGHED, carbon=None, **more):

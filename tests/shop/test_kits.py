@@ -143,7 +143,9 @@ def test_the_plan_names_the_module_that_gives_the_draw(page, script):
     script.inspect()
     script.baseline()
     script.read_until_sure()
-    assert "module B, 27 in" in shown(page, script.job, "step", "back_to_spec")
+    assert "Module B, 27 in: put it on both cams." in shown(
+        page, script.job, "step", "back_to_spec"
+    )
 
 
 def test_why_the_weight_is_off_stands_on_the_plan(page, script):

@@ -16,7 +16,7 @@ MIDWAY = 32
 """A sixteenth is read to half of itself, "just over" and "just shy" (common practice)."""
 CLOCK = "min"
 """Minutes of a clock's face: how turns of a peep are said."""
-MOST_PARTS = 64
+SIGNED_PARTS = 64
 """Parts of an inch that a size with a direction is said in."""
 TENTHS_OF_MM = 254
 """Of an inch: what a metric shop sees."""
@@ -234,7 +234,7 @@ class Quantity:
     def as_shown(self, value: float) -> float:
         """The value as it is said, to the last division that a person sees."""
         if self.unit == "in" and length_unit() is LengthUnit.INCHES:
-            parts: float = MOST_PARTS if self.directions else max(self.tool.denominator, 16)
+            parts: float = SIGNED_PARTS if self.directions else max(self.tool.denominator, 16)
             return round(value * parts) / parts
         if self.unit == "in":
             parts = TENTHS_OF_MM if self.tool.denominator > SAID_TO_HALF else TENTHS_OF_MM / 5

@@ -34,17 +34,18 @@ class NextDecision:
     part: str = ""
 
 
-WORTH_DOING = 0.5
-"""The closest option is done where it takes away at least half of what is outside; else it is no gain for a
-press. Our figure."""
+WORTH_DOING, WORTH_DOING_AGAIN = 0.1, 0.5
+"""The closest option is done where it takes away at least this share of what is outside; more once this bow
+has been turned and has answered. Our figures."""
 
 
-def comes_nearer(plan: Plan) -> bool:
+def comes_nearer(plan: Plan, answered: bool) -> bool:
     """Whether the closest option of a plan that does not reach takes away enough of what is outside."""
     if not plan.best.steps:
         return False
     still = next((one for one in plan.alternatives if not one.steps), None)
-    return still is None or plan.best.outside <= WORTH_DOING * still.outside
+    share = WORTH_DOING_AGAIN if answered else WORTH_DOING
+    return still is None or plan.best.outside <= (1 - share) * still.outside
 
 
 def decide(
@@ -53,6 +54,7 @@ def decide(
     beside: Sequence[str],
     new_parts: Sequence[str],
     role: StaffRole,
+    answered: bool = False,
 ) -> NextDecision:
     """The one next act after a plan.
 
@@ -68,6 +70,8 @@ def decide(
         Roles of the parts that were put on for this job.
     role : StaffRole
         Who asks: an apprentice does not leave a number as it is.
+    answered : bool
+        This bow has shown what a change does to it.
     """
     if plan is not None and plan.kind is PlanKind.CHANGE:
         return NextDecision(Decision.DO_IT)
@@ -75,7 +79,7 @@ def decide(
         wrong = plan.shortfall.adjuster if plan.shortfall else ""
         if wrong in new_parts:
             return NextDecision(Decision.ANOTHER_PART, part=wrong)
-        if comes_nearer(plan):
+        if comes_nearer(plan, answered):
             return NextDecision(Decision.CLOSEST)
     again = plan.read_again if plan is not None else ""
     if again or beside:

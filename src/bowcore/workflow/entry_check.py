@@ -39,7 +39,7 @@ def why_doubted(
     return f"{reason}{_meant(what, text)}" if reason else ""
 
 
-def impossible(what: Quantity, value: float) -> str:
+def impossible(what: Quantity, value: float, text: str = "") -> str:
     """That this cannot be, in a sentence: further outside the limits than half their range; "" otherwise.
 
     It is a slip of the finger, and is not kept however sure somebody is.
@@ -48,7 +48,7 @@ def impossible(what: Quantity, value: float) -> str:
     reach = (high - low) / 2
     if low - reach <= value <= high + reach:
         return ""
-    return f"{outside_limits(what, value)} Nothing was saved."
+    return f"{outside_limits(what, value)}{_meant(what, text)} Nothing was saved."
 
 
 def outside_limits(what: Quantity, value: float) -> str:

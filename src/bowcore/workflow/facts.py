@@ -184,6 +184,8 @@ class Facts:
     """What half a twist in each cable does to each number, by the cable's adjuster."""
     school: School = USUAL_SCHOOL
     """How the shop shoots bows in, and what bows of this model have shown."""
+    sticker_lbf: float = 0.0
+    """The weight on the sticker, 0 where nobody knows: it stands in until the peak has been read."""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 

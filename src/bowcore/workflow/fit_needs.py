@@ -99,11 +99,10 @@ def arrow_too_light(facts: Facts) -> str:
 
 def mass_too_light(facts: Facts, mass_gr: float) -> str:
     """Why an arrow of some mass is not shot from this bow, in a sentence; "" if it may be, or if the weight
-    is not known."""
+    is not known: until it has been read, the sticker's counts."""
     peak = facts.current("peak_weight")
-    if peak is None or peak.summary is None:
-        return ""
-    return too_light(mass_gr, peak.summary.value)
+    weight = facts.sticker_lbf if peak is None or peak.summary is None else peak.summary.value
+    return too_light(mass_gr, weight) if weight else ""
 
 
 def fit_unread(facts: Facts) -> tuple[str, ...]:

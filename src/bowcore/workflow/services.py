@@ -111,7 +111,7 @@ SERVICES = {
         Service("sight", "Sight and its axes", work="work_sight"),
         Service(FIT, "Fit: nock, peep, loop, rest, centre shot",
                 reads=(*ON_THE_STRING_FIRST, "nock_to_kisser", "centre_shot"), fits=FITTED_TO_SHOOT),
-        Service(SHOOT_IN, "Shoot in and tune"),
+        Service(SHOOT_IN, "Shoot in and tune", reads=(WEIGHT, TIMING), reaches=(TIMING,)),
         Service("arrow_cut", "Arrows cut", work="work_arrow_cut"),
         Service("accessory", "Accessory put on", work="work_accessory"),
         Service("complaint", "Something is off", whole=True),

@@ -310,6 +310,7 @@ class JobState:
             school=self._school(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
+            sticker_lbf=self.spec.peak_weight_lbf,
             draw_asked=self.job.wanted_draw_in is not None,
             draw_in=self.shop.draw_in,
             takes_wanted=self.shop.takes,

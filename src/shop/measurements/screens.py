@@ -156,7 +156,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
 
 
 @step_screen(WorkStep.key)
-def work(request: HttpRequest, state: JobState) -> tuple[str, Context]:
+def work_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """Work done by hand: each asked for, one open to be written down."""
     keys, photos = work_marks(state.facts.setup), photos_by_subject(state.job)
     rows = [MarkRow(mark(k), state.marks.get(k, ""), photos.get(k, [])) for k in keys]

@@ -99,6 +99,7 @@ def plan_context(state: JobState, role: StaffRole) -> Context:
         _read_once(state),
         tuple(map(length_of, state.facts.replaced)),
         role,
+        advice.problem.answered,
     )
     return {
         "advice": advice,
@@ -109,12 +110,10 @@ def plan_context(state: JobState, role: StaffRole) -> Context:
         "to_try": advice.plan.to_try,
         "acts_list": acts,
         "drawing": _drawing(state, acts),
-        "nearest": advice.sentence_of(best),
         "changes": bool(best.steps),
         "accept_url": _accept_url(state, best),
         **_acts(state, plan, found),
         "beside": [outside_line(name, state.judged, state.bands) for name in _beside(state)],
-        "unreachable": kind is PlanKind.UNREACHABLE,
         "leave": kind is PlanKind.LEAVE,
         "aim": band.because,
         "stops": "" if gap is None or state.spec.one_cam else stop_gap(gap[0], band.target),
@@ -155,7 +154,7 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
             f"Read {names} once more", step=BackToSpecStep.key, at=found.quantities[0]
         ),
         Decision.ANOTHER_PART: lambda: PlanAct("Off with it: order another", form=SEND_BACK),
-        Decision.LEAVE: lambda: PlanAct(f"Leave {names} as it is", form=LEAVE),
+        Decision.LEAVE: lambda: PlanAct(_to_leave(names, found), form=LEAVE),
         Decision.SIGN: lambda: PlanAct("Ask for a signature", form=SIGN),
         Decision.GO_ON: lambda: GO_TO_HAND_OVER,
     }[found.what]()
@@ -169,6 +168,11 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
         "wrong_part": found.part,
         "wrong_because": state.advice.sentence if found.part else "",
     }
+
+
+def _to_leave(names: str, found: NextDecision) -> str:
+    many = len(found.quantities)
+    return f"Leave {names} as it is" if many == 1 else f"Leave {many} numbers as they are"
 
 
 def _to_do(plan: Plan | None) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
-from bowcore.errors import Contradicted, Refused, Unreadable
+from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
 from bowcore.quantities.catalogue import MOST_TAKES, quantity
 from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
@@ -224,8 +224,8 @@ def sheet_now(job: Job) -> Sheet:
 
 
 def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: TypedReading) -> None:
-    if slip := impossible(what, float(entry.value)):
-        raise Unreadable(entry.raw[:60], slip)
+    if slip := impossible(what, float(entry.value), typed.text):
+        raise BadInput(slip, what.key)
     if typed.sure:
         return
     why = why_doubted(what, float(entry.value), typed.text, state.facts, state.bands)

@@ -6,6 +6,14 @@
   const secret = (name) => /password|csrf|token/i.test(name);
   const forms = () => document.querySelectorAll("form[data-keep]");
 
+  // ---- the button that was pressed: its name and value are posted wherever it stands, also outside its form
+  const pressed = new WeakMap();
+  document.addEventListener("submit", (event) => pressed.set(event.target, event.submitter), true);
+  document.addEventListener("htmx:configRequest", (event) => {
+    const button = pressed.get(event.detail.elt);
+    if (button?.name && event.detail.elt.contains(button) === false) event.detail.formData.set(button.name, button.value);
+  });
+
   // ---- drafts: what is typed and not sent, text only
   const draftKey = (keep) => `fennock:draft:${user()}:${keep}`;
   const drafted = (name) => !secret(name) && !/^key$|^seen$/.test(name);
@@ -70,18 +78,21 @@
   }
 
   // ---- the banner
-  function banner(title, text) {
+  function banner(title, text, link) {
     const box = document.getElementById("offline");
     box.hidden = !title;
     box.querySelector("[data-title]").textContent = title || "";
     box.querySelector("[data-kept]").textContent = text || "";
+    const to = box.querySelector("[data-link]");
+    to.hidden = !link;
+    to.href = link || "";
   }
 
   const away = (text) => banner("No connection.", text);
 
   // ---- what was not sent
   function fieldsOf(sender) {
-    if (sender.matches("form")) return [...new FormData(sender)];
+    if (sender.matches("form")) return [...new FormData(sender, pressed.get(sender) || undefined)];
     const more = Object.entries(JSON.parse(sender.getAttribute("hx-vals") || "{}"));
     return [...more, ...[...(sender.files || [])].map((file) => [sender.name, file])];
   }
@@ -97,7 +108,7 @@
     }
     await put({
       user: user(),
-      url: isForm ? sender.action : sender.getAttribute("hx-post"),
+      url: isForm ? pressed.get(sender)?.getAttribute("formaction") || sender.action : sender.getAttribute("hx-post"),
       fields: fields.filter(([name]) => !secret(name)),
       key: (fields.find(([name]) => name === "key") || [])[1] || "",
       draft: sender.dataset.keep || "",
@@ -112,30 +123,37 @@
     try {
       const ready = await fetch("/health/ready", {cache: "no-store"});
       if (!ready.ok) throw new Error("not yet");
-      const refused = await sendAll();
-      banner(refused ? "Not everything could be saved." : "", refused);
+      const {refused, elsewhere} = await sendAll();
+      if (refused) banner("Not everything could be saved.", refused);
+      else if (elsewhere) banner("Sent.", "What waited for another bow has been answered there.", elsewhere);
+      else banner("");
     } catch {
       away("What you typed is kept here and is sent when the server is back.");
       later(2000);
     }
   }
 
-  // Sends everything in order; what the server refuses is said and its draft stays, and the rest goes on.
+  const jobOf = (url) => (new URL(url, location).pathname.match(/^\/jobs\/(\d+)\//) || [])[1] || "";
+
+  // Sends everything in order; what the server refuses is said and its draft stays, and the rest goes on. Only
+  // the answer of the job that is on the screen is shown there: that of another one is linked to.
   async function sendAll() {
     const refused = [];
-    let last = null;
+    let last = null, elsewhere = "";
     for (const row of await mine()) {
       const answer = await send(row);
       if (AWAY.includes(answer.status)) throw new Error("away again");
       const login = new URL(answer.url).pathname;
-      if (login.startsWith("/login")) { location.href = `${login}?next=${encodeURIComponent(location.pathname)}`; return ""; }
+      if (login.startsWith("/login")) { location.href = `${login}?next=${encodeURIComponent(location.pathname)}`; return {refused: "", elsewhere: ""}; }
       await take(row);
       if (answer.ok) forget(row.draft);
       else if (answer.status >= 500) refused.push(`The program failed at ${new URL(row.url, location).pathname}: what you typed stays in its form.`);
-      if (answer.status < 500) last = await answer.text();
+      if (answer.status >= 500) continue;
+      if (jobOf(row.url) === jobOf(location.href)) last = await answer.text();
+      else elsewhere = jobOf(row.url) ? `/jobs/${jobOf(row.url)}/` : "/";
     }
     if (last) show(last);
-    return refused.join(" ");
+    return {refused: refused.join(" "), elsewhere};
   }
 
   function send(row) {

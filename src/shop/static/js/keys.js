@@ -1,4 +1,6 @@
-// One letter per frequent act. Elements say which: data-key="l"; the next action carries data-next.
+// One letter per frequent act. Elements say which: data-key="l"; the next action carries data-next. A key that
+// leads to another page wants Alt beside it, so that no single key leaves the work; data-stays says that a
+// link stays on its page.
 (() => {
   const typing = (el) => el && (el.matches("textarea, select") ||
     el.matches("input") && !["radio", "checkbox", "button", "submit"].includes(el.type));
@@ -17,7 +19,12 @@
   };
 
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+    if (event.ctrlKey || event.metaKey || document.querySelector("dialog[open]")) return;
+    if (event.altKey) {
+      const link = document.querySelector(`a[data-key="${CSS.escape(event.key.toLowerCase())}"]`);
+      if (link) { link.click(); event.preventDefault(); }
+      return;
+    }
     const here = document.activeElement;
     if (event.key === "Escape") { here?.blur(); return; }
     if (typing(here)) {
@@ -35,24 +42,31 @@
       if (next) { next.click(); event.preventDefault(); }
       return;
     }
+    const field = document.querySelector("#entry #text");
+    if (field && event.key === "/") { field.focus(); return; }
     if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
     if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
     if (event.key === "j" || event.key === "k") { move(event.key === "j" ? 1 : -1); return; }
-    const field = document.querySelector("#entry #text");
     if (field && /^[0-9.]$/.test(event.key) && !(event.key === "0" && document.querySelector("#entry [data-key='0']"))) {
       field.focus();
       return;
     }
-    const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]`;
+    const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]:is(:not(a), [data-stays])`;
     const found = document.querySelector(`#work ${key}`) || document.querySelector(key);
     if (found) { press(found); event.preventDefault(); }
   });
 
   const showEntry = () => {
-    if (!typing(document.activeElement)) document.querySelector("#screen [autofocus]")?.focus();
+    const wrong = document.querySelector("#screen .field.wrong input, #screen .choices.wrong input");
+    if (wrong) wrong.focus();
+    else if (!typing(document.activeElement)) document.querySelector("#screen [autofocus]")?.focus();
     document.querySelector("[data-selected]")?.select();
-    document.querySelector(".active")?.scrollIntoView({block: "nearest"});
+    const at = document.activeElement;
+    (at?.matches("input, select, textarea") ? at : document.querySelector(".active"))?.scrollIntoView({block: "nearest"});
   };
+  document.addEventListener("toggle", (event) => {
+    if (event.target.open) event.target.querySelector("input:not([type=hidden]), select, textarea")?.focus();
+  }, true);
   document.addEventListener("DOMContentLoaded", showEntry);
   document.addEventListener("htmx:afterSettle", showEntry);
 

@@ -42,6 +42,13 @@
     event.stopImmediatePropagation();
   }, true);
 
+  // An answer that wants a word, chosen by mouse or touch, opens its note as a key does.
+  document.addEventListener("change", (event) => {
+    const choice = event.target;
+    const row = event.isTrusted && choice.matches?.("[data-walk] input[type=radio]") && choice.closest("[data-walk-row]");
+    if (row && choice.value !== "fine") (row.querySelector(".which input") || row.querySelector(".note"))?.focus();
+  });
+
   document.addEventListener("click", (event) => {
     const rest = event.target.closest?.("[data-rest]");
     const walk = rest && document.querySelector("[data-walk]");
