@@ -128,7 +128,7 @@ def test_a_single_cam_is_told_by_its_mark(page, script):
 
 @pytest.mark.parametrize(
     ("services", "action"),
-    [(CABLE, "Off with it: order another"), (["back_to_spec"], "Use the closest option")],
+    [(CABLE, "Off with it: order another"), (["back_to_spec"], "Order a new top take-up cable")],
 )
 def test_what_cannot_be_reached_is_said_and_still_has_a_next_action(page, script, services, action):
     script.check_in(services)

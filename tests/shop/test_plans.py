@@ -64,7 +64,11 @@ def test_leaving_everything_as_it_is_opens_no_press(script, ines, submission):
 
 @pytest.mark.parametrize(
     ("short_in", "words"),
-    [(0.0, "Go to hand over"), (-0.07, "Open the press for both"), (0.9, "Use the closest option")],
+    [
+        (0.0, "Go to hand over"),
+        (-0.07, "Open the press for both"),
+        (0.9, "Order a new top take-up cable"),
+    ],
 )
 def test_the_plan_has_one_next_act(script, short_in, words):
     to_spec(script, cable_a=short_in)

@@ -18,7 +18,8 @@ class Decision(StrEnum):
     DO_IT = "do it"
     CLOSEST = "closest"
     READ_AGAIN = "read again"
-    ANOTHER_PART = "another part"
+    SEND_BACK = "send back"
+    ORDER = "order"
     LEAVE = "leave"
     SIGN = "sign"
     GO_ON = "go on"
@@ -34,6 +35,9 @@ class NextDecision:
     part: str = ""
 
 
+WRONG_PART_IN = 3 / 16
+"""A part that has been on the bow is called the wrong length from here on; by less it is something else. Our
+figure."""
 WORTH_DOING, WORTH_DOING_AGAIN = 0.1, 0.5
 """The closest option is done where it takes away at least this share of what is outside; more once this bow
 has been turned and has answered. Our figures."""
@@ -78,7 +82,9 @@ def decide(
     if plan is not None and plan.kind is PlanKind.UNREACHABLE:
         wrong = plan.shortfall.adjuster if plan.shortfall else ""
         if wrong in new_parts:
-            return NextDecision(Decision.ANOTHER_PART, part=wrong)
+            return NextDecision(Decision.SEND_BACK, part=wrong)
+        if plan.shortfall and abs(plan.shortfall.off_in) >= WRONG_PART_IN:
+            return NextDecision(Decision.ORDER, part=wrong)
         if comes_nearer(plan, answered):
             return NextDecision(Decision.CLOSEST)
     again = plan.read_again if plan is not None else ""

@@ -185,7 +185,7 @@ class Facts:
     school: School = USUAL_SCHOOL
     """How the shop shoots bows in, and what bows of this model have shown."""
     sticker_lbf: float = 0.0
-    """The weight on the sticker, 0 where nobody knows: it stands in until the peak has been read."""
+    """The weight on the sticker, 0 where nobody knows; used until the peak has been read."""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 

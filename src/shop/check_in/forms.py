@@ -216,3 +216,9 @@ class AgreedForm(SubmissionForm):
     def order(self) -> Order:
         """As the action takes it."""
         return Order(**{one.name: self.cleaned_data[one.name] for one in fields(Order)})
+
+
+class PartForm(SubmissionForm):
+    """A string or cable, by its role."""
+
+    role = forms.CharField(max_length=20)

@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from bowcore.workflow.needs import PATH_ASKS
+from bowcore.workflow.steps.back_to_spec import BackToSpecStep
 from bowcore.workflow.steps.check_in import CheckInStep
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
@@ -16,8 +17,8 @@ from shop.book.models import BookEntry
 from shop.book.selectors import roles_of
 from shop.bows.models import Bow
 from shop.check_in.actions.check_in import check_in
-from shop.check_in.actions.order import cancel_job, change_order, reopen
-from shop.check_in.forms import AgreedForm, CheckInForm
+from shop.check_in.actions.order import add_part, cancel_job, change_order, reopen
+from shop.check_in.forms import AgreedForm, CheckInForm, PartForm
 from shop.customers.models import Customer
 from shop.jobs.action_view import ActionView, JobActionView
 from shop.jobs.forms import ReasonForm
@@ -88,6 +89,17 @@ class ChangeOrderView(JobActionView):
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
         return super().show(status, agreed=extra["form"], **extra)
+
+
+class AddPartView(JobActionView):
+    """A new part for one that no twists bring to length."""
+
+    right = "check_in"
+    form_class = PartForm
+    screen = BackToSpecStep.key
+
+    def act(self, form: PartForm, submission: Submission) -> None:
+        add_part(self.job_id, form.cleaned_data["role"], submission)
 
 
 class CancelView(JobActionView):

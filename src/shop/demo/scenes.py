@@ -49,7 +49,7 @@ def cracked(script: JobScript) -> None:
 def to_hand_over(script: JobScript) -> None:
     script.check_in(["back_to_spec"])
     script.inspect()
-    script.came_in(cable_a=0.03)
+    script.came_in(cable_a=0.06)
     script.baseline()
     for _ in range(4):
         if _settled(script):

@@ -52,7 +52,7 @@ class PlanAct:
         return "act" if self.first else "other"
 
 
-ACCEPT, LEAVE, SIGN, SEND_BACK = "accept", "leave", "sign", "send-back"
+ACCEPT, LEAVE, SIGN, SEND_BACK, ADD_PART = "accept", "leave", "sign", "send-back", "add-part"
 """Forms of the plan's page, by their ids."""
 GO_TO_HAND_OVER = PlanAct("Go to hand over", step=HandOverStep.key)
 
@@ -153,7 +153,8 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
         Decision.READ_AGAIN: lambda: PlanAct(
             f"Read {names} once more", step=BackToSpecStep.key, at=found.quantities[0]
         ),
-        Decision.ANOTHER_PART: lambda: PlanAct("Off with it: order another", form=SEND_BACK),
+        Decision.SEND_BACK: lambda: PlanAct("Off with it: order another", form=SEND_BACK),
+        Decision.ORDER: lambda: PlanAct(f"Order a new {_label(state, found)}", form=ADD_PART),
         Decision.LEAVE: lambda: PlanAct(_to_leave(names, found), form=LEAVE),
         Decision.SIGN: lambda: PlanAct("Ask for a signature", form=SIGN),
         Decision.GO_ON: lambda: GO_TO_HAND_OVER,
@@ -165,9 +166,14 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
         "to_sign": f"{names} outside; nothing more can be had"
         if found.what is Decision.SIGN
         else "",
-        "wrong_part": found.part,
+        "wrong_part": found.part if found.what is Decision.SEND_BACK else "",
+        "part_to_add": found.part if found.what is Decision.ORDER else "",
         "wrong_because": state.advice.sentence if found.part else "",
     }
+
+
+def _label(state: JobState, found: NextDecision) -> str:
+    return state.spec.part(found.part).label.lower()
 
 
 def _to_leave(names: str, found: NextDecision) -> str:
@@ -189,7 +195,7 @@ def _to_do(plan: Plan | None) -> str:
 def _other_acts(state: JobState, plan: Plan | None, found: NextDecision) -> list[PlanAct]:
     """What may be done instead of the main act."""
     other = []
-    if found.what is Decision.ANOTHER_PART and plan is not None and plan.best.steps:
+    if found.what in (Decision.SEND_BACK, Decision.ORDER) and plan is not None and plan.best.steps:
         other.append(PlanAct("Use the closest option", form=ACCEPT, first=False))
     if found.what is Decision.READ_AGAIN and not state.course.outside:
         other.append(PlanAct("Hand over as it is", step=HandOverStep.key, first=False))

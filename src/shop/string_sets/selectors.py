@@ -62,7 +62,7 @@ class MakerRecord:
 
 
 def maker_records() -> list[MakerRecord]:
-    """Every maker of the newest sets, by the parts that were measured here; what a label says is no proof."""
+    """Every maker of the newest sets, by the parts that were measured here; a label does not count."""
     newest = list(StringSet.objects.order_by("-pk").values_list("pk", flat=True)[:NEWEST_SETS])
     measured = Component.objects.filter(set__in=newest, came_in__isnull=False).exclude(
         length_known=LengthKnown.LABELLED.value

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
 from bowcore.workflow.roles import require
-from bowcore.workflow.services import asked_for, parts_to_replace
+from bowcore.workflow.services import asked_for, parts_to_replace, service_replacing
 from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
@@ -67,6 +67,28 @@ def change_order(job_id: int, wanted: Order, submission: Submission) -> list[str
             raise Refused("Nothing is different.")
         event.summary = f"changed what was agreed: {', '.join(changed)}"[:300]
         return changed
+
+
+def add_part(job_id: int, role: str, submission: Submission) -> None:
+    """A part turns out to be the wrong length: a new one is agreed on.
+
+    Raises
+    ------
+    Refused
+        It is agreed on already, or the job is closed.
+    BadInput
+        This bow has no such part.
+    """
+    with on_job(job_id, "change_order", submission) as event:
+        state = job_state(event.job)
+        require_act(submission.by, "check_in", state)
+        part, service = state.spec.part(role), service_replacing(role)
+        if service.key in event.job.services:
+            raise Refused(f"A new {part.label.lower()} is agreed on already.")
+        event.job.services = [*event.job.services, service.key]
+        event.summary = (
+            f"agreed on a new {part.label.lower()}: the one that is on is the wrong length"
+        )
 
 
 def cancel_job(job_id: int, because: str, submission: Submission) -> None:
