@@ -8,11 +8,13 @@ replayed by its seed: --seed 17 --jobs 1 --show.
 """
 
 import argparse
+import logging
 import os
 import sys
 from collections import Counter, defaultdict
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor, as_completed
+from functools import partial
+from multiprocessing import Pool, Queue
 from pathlib import Path
 from statistics import median
 from typing import Any
@@ -23,17 +25,20 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
 def main() -> int:
     """Play the jobs; 1 if any broke a rule or found no end."""
-    wanted = _arguments()
-    stories = []
+    wanted, stories = _arguments(), []
     with _database():
-        chunks = [list(range(wanted.seed + k, wanted.seed + wanted.jobs, wanted.workers))
-                  for k in range(wanted.workers)]  # fmt: skip
-        with ProcessPoolExecutor(wanted.workers) as pool:
-            rest = (wanted.style, wanted.services, wanted.model)
-            running = [pool.submit(play_all, k, seeds, *rest) for k, seeds in enumerate(chunks)]
-            for done in as_completed(running):
-                stories += done.result()
-    return _report(stories, wanted.show)
+        numbers = Queue()
+        for number in range(wanted.workers):
+            numbers.put(number)
+        play = partial(play_one, style=wanted.style, services=wanted.services, model=wanted.model)
+        with Pool(wanted.workers, make_ready, (numbers,)) as pool:
+            seeds = range(wanted.seed, wanted.seed + wanted.jobs)
+            for story in pool.imap_unordered(play, seeds):
+                stories.append(story)
+                if wanted.show or story.broken or not story.ended:
+                    print(story, end="\n\n", flush=True)
+    print(*_figures(stories), sep="\n")
+    return int(any(one.broken or not one.ended for one in stories))
 
 
 def _arguments() -> Any:
@@ -66,44 +71,35 @@ def _database() -> Any:
     return Opened()
 
 
-def play_all(
-    worker: int, seeds: list[int], style: str, services: list[str], model: str
-) -> list[Any]:
-    """Play one worker's jobs in a database of its own; nothing of a job is left for the next one."""
+def make_ready(numbers: Any) -> None:
+    """Open a worker's own database, with the demo's shop and book."""
     os.environ["OPENBLAS_NUM_THREADS"] = "1"
     import django
-    from django.conf import settings
 
     django.setup()
-    settings.DATABASES["default"].setdefault("TEST", {})["NAME"] = f"test_robot_{worker}"
-    from django.db import connection, transaction
-    from django.test import Client
+    from django.db import connection
     from django.test.utils import setup_test_environment
 
+    logging.disable(logging.CRITICAL)
     setup_test_environment(debug=False)
-    connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{worker}"
+    connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{numbers.get()}"
     connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
-    from tests.robot.player import Player
-
     from shop.demo.saltgate import open_shop
 
     open_shop()
-    stories = []
-    for seed in seeds:
-        with transaction.atomic():
-            stories.append(
-                Player(Client(raise_request_exception=False), seed, style, services, model).play()
-            )
-            transaction.set_rollback(True)
-    return stories
 
 
-def _report(stories: list[Any], show: bool) -> int:
-    wrong = [one for one in stories if one.broken or not one.ended]
-    for one in sorted(stories if show else wrong, key=lambda one: one.seed):
-        print(one, end="\n\n")
-    print(*_figures(stories), sep="\n")
-    return int(bool(wrong))
+def play_one(seed: int, style: str, services: list[str], model: str) -> Any:
+    """Play one job; nothing of it is left for the next one."""
+    from django.db import transaction
+    from django.test import Client
+    from tests.robot.player import Player
+
+    with transaction.atomic():
+        client = Client(raise_request_exception=False)
+        story = Player(client, seed, style, services, model).play()
+        transaction.set_rollback(True)
+    return story
 
 
 def _figures(stories: list[Any]) -> Iterator[str]:

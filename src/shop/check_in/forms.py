@@ -218,7 +218,7 @@ class AgreedForm(SubmissionForm):
         return Order(**{one.name: self.cleaned_data[one.name] for one in fields(Order)})
 
 
-class PartForm(SubmissionForm):
+class PartToAddForm(SubmissionForm):
     """A string or cable, by its role."""
 
     role = forms.CharField(max_length=20)

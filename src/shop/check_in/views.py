@@ -18,7 +18,7 @@ from shop.book.selectors import roles_of
 from shop.bows.models import Bow
 from shop.check_in.actions.check_in import check_in
 from shop.check_in.actions.order import add_part, cancel_job, change_order, reopen
-from shop.check_in.forms import AgreedForm, CheckInForm, PartForm
+from shop.check_in.forms import AgreedForm, CheckInForm, PartToAddForm
 from shop.customers.models import Customer
 from shop.jobs.action_view import ActionView, JobActionView
 from shop.jobs.forms import ReasonForm
@@ -95,10 +95,10 @@ class AddPartView(JobActionView):
     """A new part for one that no twists bring to length."""
 
     right = "check_in"
-    form_class = PartForm
+    form_class = PartToAddForm
     screen = BackToSpecStep.key
 
-    def act(self, form: PartForm, submission: Submission) -> None:
+    def act(self, form: PartToAddForm, submission: Submission) -> None:
         add_part(self.job_id, form.cleaned_data["role"], submission)
 
 

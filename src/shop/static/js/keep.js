@@ -6,7 +6,7 @@
   const secret = (name) => /password|csrf|token/i.test(name);
   const forms = () => document.querySelectorAll("form[data-keep]");
 
-  // ---- the button that was pressed: its name and value are posted wherever it stands, also outside its form
+  // ---- the button that was pressed: its name and value are posted, also from outside its form
   const pressed = new WeakMap();
   document.addEventListener("submit", (event) => pressed.set(event.target, event.submitter), true);
   document.addEventListener("htmx:configRequest", (event) => {
