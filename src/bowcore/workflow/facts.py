@@ -41,6 +41,16 @@ class Take:
 
 
 @dataclass(frozen=True)
+class LeftWith:
+    """A number that the bow left with at its last visit: the next one's target. `on` is the day in words."""
+
+    value: float
+    sigma: float
+    points: Points = ("", "")
+    on: str = ""
+
+
+@dataclass(frozen=True)
 class LedgerEntry:
     """One entry of the ledger: signed `steps` of an adjuster, a new part, or another change.
 
@@ -184,6 +194,8 @@ class Facts:
     """What half a twist in each cable does to each number, by the cable's adjuster."""
     school: School = USUAL_SCHOOL
     """How the shop shoots bows in, and what bows of this model have shown."""
+    left_with: Mapping[str, LeftWith] = field(default_factory=dict)
+    """What the bow left with at its last visit, by quantity."""
     sticker_lbf: float = 0.0
     """The weight on the sticker, 0 where nobody knows; used until the peak has been read."""
     estimates: Mapping[str, float] = field(default_factory=dict)
@@ -370,6 +382,16 @@ class Facts:
             ]
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
+
+    def last_visit(self, quantity: str) -> LeftWith | None:
+        """What a quantity left with at the last visit, between the points that it is read between now; None
+        where it was not on that sheet or was read between points that cannot be compared."""
+        then = self.left_with.get(quantity)
+        now = self._latest(quantity, self.takes)
+        if then is None or now is None or now.summary is None or now.points == then.points:
+            return then
+        shift = shift_in(then.points, now.points, self.places)
+        return None if shift is None else replace(then, value=then.value + shift)
 
     def read_before(self, quantity: str, seq: int) -> Current | None:
         """What was read last before a moment, whatever has happened since; None if nothing was."""

@@ -11,7 +11,7 @@ from bowcore.mechanics.specification import BowSpec, Family
 from bowcore.quantities.catalogue import LEANS, PUT_BACK, QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.facts import Facts
+from bowcore.workflow.facts import Facts, LeftWith
 from bowcore.workflow.fit_needs import fit_bands
 from bowcore.workflow.needs import CARRY_OVER
 from bowcore.workflow.services import SHOOT_IN, ties_of
@@ -123,8 +123,10 @@ def bands(
     result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
     result["peak_weight"] = _weight_band(result["peak_weight"], facts, wishes)
     for name in _put_back(facts):
-        before = facts.baseline(name)
-        if before and before.summary:
+        before, left = facts.baseline(name), _left(name, facts)
+        if left is not None:
+            result[name] = _as_it_left(name, left)
+        elif before and before.summary:
             tolerance = QUANTITIES[name].tolerance
             short = _apart(name, spec, facts, result["stop_gap"]) if name == "draw_length" else 0.0
             because = "as it came in" + (TOGETHER if short else "")
@@ -154,6 +156,16 @@ def bands(
     return result
 
 
+def _left(name: str, facts: Facts) -> LeftWith | None:
+    """What the bow left with, where it is put back as it was: drift is a finding, never the new target."""
+    return facts.last_visit(name) if facts.path == CARRY_OVER else None
+
+
+def _as_it_left(name: str, left: LeftWith) -> Band:
+    because = f"as it left on {left.on}"
+    return around(left.value, QUANTITIES[name].tolerance, "last visit", because)
+
+
 def _upright(name: str) -> Band:
     return around(0, QUANTITIES[name].tolerance, "policy", "upright at full draw")
 
@@ -177,6 +189,9 @@ def _gap_as_was(spec: BowSpec, facts: Facts, allowed: Tolerances) -> Band | None
 
 
 def _baseline_or_book(name: str, book: Band, facts: Facts) -> Band:
+    left = _left(name, facts)
+    if left is not None and book.judge(left.value).inside:
+        return _as_it_left(name, left)
     before = facts.baseline(name)
     if before is None or before.summary is None:
         return book

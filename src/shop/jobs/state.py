@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
+from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
 
 from bowcore.adjusters.adjuster import Adjuster
@@ -23,12 +24,13 @@ from bowcore.quantities.catalogue import LEANS
 from bowcore.quantities.changes import Change
 from bowcore.response.matrix import Response
 from bowcore.workflow.advice import Advice, advise, best_estimates
-from bowcore.workflow.facts import Facts, LengthCheck, OpenPress
+from bowcore.workflow.facts import Facts, LeftWith, LengthCheck, OpenPress
 from bowcore.workflow.fit_advice import fit_estimates
 from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
 from bowcore.workflow.fit_by_hand import cord_up_now
 from bowcore.workflow.fit_needs import is_fitted
 from bowcore.workflow.gates import BowInPress
+from bowcore.workflow.hand_over import stands_on_the_sheet
 from bowcore.workflow.holds import may_be_lifted
 from bowcore.workflow.needs import CARRY_OVER, REST_CORD, readings_needed
 from bowcore.workflow.other_changes import other_change
@@ -60,6 +62,8 @@ BOLTS_BACK = "bolts_back"
 """Kept among the marks: the press cycle after which both limb bolts were turned back in."""
 
 MOST_ESTIMATES = 500
+_LEFT_WITH: dict[tuple[object, ...], dict[str, LeftWith]] = {}
+"""By the last visit: what the bow left with."""
 _ESTIMATES: dict[tuple[object, ...], dict[str, float]] = {}
 """By all that they depend on: the rack asks for the same ones again and again."""
 
@@ -78,6 +82,7 @@ class JobRows:
     things: list[ThingOnBow]
     shots: list[ShotFired]
     looked_at: list[SuspectLookedAt]
+    last_job: Job | None
 
 
 @dataclass(frozen=True)
@@ -310,6 +315,7 @@ class JobState:
             school=self._school(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
+            left_with=self._left_with(),
             sticker_lbf=self.spec.peak_weight_lbf,
             draw_asked=self.job.wanted_draw_in is not None,
             draw_in=self.shop.draw_in,
@@ -320,6 +326,32 @@ class JobState:
             left=self.left,
             on_bow=self.on_bow,
         )
+
+    @cached_property
+    def last_job(self) -> Job | None:
+        """The bow's last visit, if it was handed over."""
+        if self._rows is not None:
+            return self._rows.last_job
+        before = Job.objects.filter(bow=self.job.bow_id, pk__lt=self.job.pk)
+        closed = before.exclude(handed_over_at=None).select_related("bow__entry", "shop")
+        return closed.order_by("-pk").first()
+
+    def _left_with(self) -> Mapping[str, LeftWith]:
+        """What the bow left with at its last visit, by quantity, read when it is asked for."""
+        found: Any = SimpleLazyObject(self._of_last_visit)
+        return found  # type: ignore[no-any-return]
+
+    def _of_last_visit(self) -> dict[str, LeftWith]:
+        """By the cache, or read; a job that is closed does not change."""
+        last = self.last_job
+        if last is None:
+            return {}
+        key = (last.pk, last.version)
+        if key not in _LEFT_WITH:
+            if len(_LEFT_WITH) >= MOST_ESTIMATES:
+                _LEFT_WITH.clear()
+            _LEFT_WITH[key] = _read_at_hand_over(JobState(last))
+        return _LEFT_WITH[key]
 
     def _spines(self) -> dict[str, float]:
         """Of arrows that were written down for this bow, by name; looked up only where it is shot in."""
@@ -620,6 +652,19 @@ class JobState:
         if self.press.purpose == PressCycle.REPLACE:
             done = {row.role for row in mine} >= set(self.press.parts)
         return OpenPress(self.press.seq, self.press.purpose, tuple(self.press.parts), done)
+
+
+def _read_at_hand_over(state: JobState) -> dict[str, LeftWith]:
+    """What stood on the sheet of a job, freshly read."""
+    day = timezone.localdate(state.job.handed_over_at)
+    found = {}
+    for name in stands_on_the_sheet(state.facts):
+        now = state.facts.current(name)
+        if now is not None and now.fresh and now.summary is not None:
+            found[name] = LeftWith(
+                now.summary.value, now.summary.sigma, now.points, f"{day.day} {day:%B %Y}"
+            )
+    return found
 
 
 def job_state(job: Job) -> JobState:

@@ -1,12 +1,13 @@
 """A quantity as a screen shows it: its value, its band, its rule, the verdict."""
 
 from dataclasses import dataclass
+from math import hypot
 
 from django.utils.safestring import SafeString
 
 from bowcore.measurement.bands import Band, BandSide, Verdict, judge_as_shown
 from bowcore.quantities.quantity import Quantity
-from bowcore.workflow.facts import Current
+from bowcore.workflow.facts import Current, LeftWith
 from shop.drawings.rule import RuleMarks, rule
 from shop.jobs.state import JobState
 
@@ -23,6 +24,8 @@ class ReadingRow:
     judged: float | None = None
     """What is judged: the best estimate from all readings where there is one, else the reading."""
     may_be_skipped: bool = False
+    left: LeftWith | None = None
+    """What the bow left with at its last visit."""
 
     @property
     def value(self) -> float | None:
@@ -35,6 +38,30 @@ class ReadingRow:
             return None
         alike = self.quantity.say(self.value) == self.quantity.say(self.judged)
         return None if alike else self.value
+
+    @property
+    def since_last_visit(self) -> str:
+        """How it compares with what the bow left with at its last visit, in words; "" where that is not
+        known."""
+        if self.left is None:
+            return ""
+        then = f"left on {self.left.on} with {self.quantity.say(self.left.value)}"
+        if self.value is None or self.current is None or self.current.summary is None:
+            return then
+        off = self.value - self.left.value
+        if not self.moved_since_last_visit:
+            return f"{then}: as it was"
+        if self.quantity.directions:
+            return then
+        return f"{then}: {self.quantity.say_size(off)} {'more' if off > 0 else 'less'} now"
+
+    @property
+    def moved_since_last_visit(self) -> bool:
+        """Whether it differs by more than both readings' doubt."""
+        now = self.current.summary if self.current else None
+        if self.left is None or now is None:
+            return False
+        return abs(now.value - self.left.value) > 2 * hypot(now.sigma, self.left.sigma)
 
     @property
     def stale(self) -> bool:
@@ -89,4 +116,5 @@ def reading_row(
     )
     skip = not state.facts.setup.must_read(quantity)
     best = judged if fresh else value
-    return ReadingRow(quantity, current, band, rule(quantity, marks), verdict, best, skip)
+    left = state.facts.last_visit(name)
+    return ReadingRow(quantity, current, band, rule(quantity, marks), verdict, best, skip, left)

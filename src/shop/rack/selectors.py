@@ -114,6 +114,8 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
     ):
         things.setdefault(row.job.bow_id, []).append(row)
 
+    last_jobs = _last_visits(jobs)
+
     def rows_of(job: Job) -> JobRows:
         return JobRows(
             readings.get(job.pk, []),
@@ -126,9 +128,17 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             [row for row in things.get(job.bow_id, []) if row.job_id <= job.pk],
             shots.get(job.pk, []),
             looked_at.get(job.pk, []),
+            last_jobs.get(job.bow_id),
         )
 
     return {job.pk: _slot(JobState(job, rows_of(job), shop)) for job in jobs}
+
+
+def _last_visits(jobs: list[Job]) -> dict[int, Job]:
+    """The newest visit of each bow that was handed over, by bow."""
+    bows = {job.bow_id for job in jobs}
+    closed = Job.objects.filter(bow__in=bows).exclude(handed_over_at=None)
+    return {job.bow_id: job for job in closed.select_related("bow__entry", "shop").order_by("pk")}
 
 
 def _by_job(rows: Iterable[Fact]) -> dict[int, list[Fact]]:
