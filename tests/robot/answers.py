@@ -108,6 +108,9 @@ class Answers:
         length = say_inches(state.spec.part(next_part(state)).length_in, 64)
         return {"length_in": length, "strands": "24", "lay": "z"}
 
+    def _draw_in(self, form):
+        return {"draws": str(self.state().course.to_draw)} if "draws" in form.free else {}
+
     def _let_down(self, form):
         found = {"points": [one.key for one in gate_points(self.state().in_press)]}
         if "second_name" in form.names:

@@ -1,6 +1,6 @@
 """What is left to decide where nothing more can be had: one place, for plan, rail, rack and hand-over."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -35,6 +35,8 @@ class NextDecision:
     part: str = ""
 
 
+_BY_MODULE = frozenset({"draw_length", "holding_weight"})
+"""What a module or a stop sets: no part is called wrong for these alone."""
 WRONG_PART_IN = 3 / 16
 """A part that has been on the bow is called the wrong length from here on; by less it is something else. Our
 figure."""
@@ -59,6 +61,7 @@ def decide(
     new_parts: Sequence[str],
     role: StaffRole,
     answered: bool = False,
+    sent_back: Collection[str] = (),
 ) -> NextDecision:
     """The one next act after a plan.
 
@@ -76,14 +79,18 @@ def decide(
         Who asks: an apprentice does not leave a number as it is.
     answered : bool
         This bow has shown what a change does to it.
+    sent_back : collection of str
+        Roles of which a new part was found wrong on this job already: a second one is not to blame.
     """
     if plan is not None and plan.kind is PlanKind.CHANGE:
         return NextDecision(Decision.DO_IT)
     if plan is not None and plan.kind is PlanKind.UNREACHABLE:
         wrong = plan.shortfall.adjuster if plan.shortfall else ""
+        if wrong in sent_back or set(outside) <= _BY_MODULE:
+            wrong = ""  # another part of the same length, or a module, is behind it
         if wrong in new_parts:
             return NextDecision(Decision.SEND_BACK, part=wrong)
-        if plan.shortfall and abs(plan.shortfall.off_in) >= WRONG_PART_IN:
+        if wrong and plan.shortfall and abs(plan.shortfall.off_in) >= WRONG_PART_IN:
             return NextDecision(Decision.ORDER, part=wrong)
         if comes_nearer(plan, answered):
             return NextDecision(Decision.CLOSEST)

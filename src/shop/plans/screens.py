@@ -100,6 +100,7 @@ def plan_context(state: JobState, role: StaffRole) -> Context:
         tuple(map(length_of, state.facts.replaced)),
         role,
         advice.problem.answered,
+        {check.role for check in state.part_checks if check.wrong_part},
     )
     return {
         "advice": advice,

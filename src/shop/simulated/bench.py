@@ -1,6 +1,6 @@
 """Simulated tools that measure a job's simulated bow."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from random import Random
 from time import time_ns
@@ -16,6 +16,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.tools import DEVICES, Tool
 from bowcore.simulation.simulated_bow import PUT_RIGHT, Faults, SimulatedBow, simulated_bow
+from bowcore.workflow.module_act import module_now
 from shop.jobs.state import JobState
 from shop.press.models import Adjustment
 from shop.simulated.models import SimulatedBench, ToolBehaviour
@@ -63,7 +64,7 @@ def bow_now(state: JobState) -> SimulatedBow:
     bench = _bench_of(state)
     if bench is None:
         raise LookupError(f"job {state.job.pk} has no simulated bow")
-    bow = _made(state.book.spec(), bench.seed)  # whatever was measured of it since
+    bow = _made(_as_set_up(state), bench.seed)  # whatever was measured of it since
     bow.lay = state.string_lay or Lay.Z
     bow.came_in(faults_of(bench))
     for row in state.adjustments_made:
@@ -76,6 +77,17 @@ def bow_now(state: JobState) -> SimulatedBow:
         elif row.change in PUT_RIGHT:
             _put_right(bow, Change(row.change), state)
     return bow
+
+
+def _as_set_up(state: JobState) -> BowSpec:
+    """The book at the draw length of the module that is on now."""
+    spec = state.book.spec()
+    if not any(row.change == Change.MODULE_OR_STOP for row in state.adjustments_made):
+        return spec
+    wanted = float(state.job.wanted_draw_in or spec.draw_length_in)
+    module = next((one for one in spec.modules if one.name == module_now(state.facts)), None)
+    draw = wanted if module is None else min(max(wanted, module.low_in), module.high_in)
+    return replace(spec, draw_length_in=draw)
 
 
 def _put_right(bow: SimulatedBow, change: Change, state: JobState) -> None:
