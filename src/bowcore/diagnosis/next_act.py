@@ -19,6 +19,7 @@ from bowcore.diagnosis.suspects import (
     Axis,
     Causes,
     Evidence,
+    Mending,
     SuspectStanding,
     Suspicion,
     possible_causes,
@@ -30,6 +31,8 @@ from bowcore.quantities.inches import say_length
 SHOOT_TWO_MINUTES = 2.0
 MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
+MOST_IN_VAIN = 3
+"""After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
 MOST_TESTS, LEAST_BITS = 3, 0.02
 """The same test is made so often at most; less is not worth a walk to the lane: our figures."""
 SMALL_KICK_IN = 1 / 4
@@ -182,6 +185,14 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     group : Group
         The tear, from shots through paper or from bare shafts.
     """
+    vain = [one for one in tune.findings if one.mended is Mending.IN_VAIN]
+    if len(vain) >= MOST_IN_VAIN:
+        return TuneAct(
+            ActKind.LEAVE,
+            "Leave it, and write the tear on the sheet.",
+            f"{len(vain)} causes were mended and the tear stayed. What is left is a small sum of things, the "
+            "archer, or something that nobody has looked at: another day, another pair of eyes.",
+        )
     causes = possible_causes(worst_axis(group), tune.findings, tune.shares)
     known = causes.suspicions
     likeliest = max(known, key=lambda one: one.chance)
