@@ -73,7 +73,7 @@ def test_the_wrong_press_refuses_a_bow_beyond_parallel(person, script):
     person.wait(lambda d: Shop.objects.get().press == "limb tip")
     person.goes(f"/jobs/{script.job.pk}/")
     Work(person).does(lambda: person.types(ENTER))
-    person.sees("Press is OPEN")
+    person.sees("In the press: UNDER LOAD")
 
 
 def test_a_part_of_the_wrong_length_goes_back_and_a_new_one_comes(person, script):

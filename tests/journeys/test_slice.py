@@ -330,4 +330,4 @@ def test_a_stepper_offers_half_twists_in_words(person, script):
     person.types("o")
     Select(person.find("#steps-cable_b")).select_by_visible_text("half a twist out")
     person.touches(words="Do this instead")
-    person.sees("Press is OPEN")
+    person.sees("In the press: UNDER LOAD")

@@ -124,7 +124,7 @@ class Work:
 
     def puts_on(self, length):
         """The new part's measured length."""
-        self.person.sees("Press is OPEN")
+        self.person.sees("In the press: UNDER LOAD")
         self.looks()
         field = self.person.find("#length")
         field.clear()

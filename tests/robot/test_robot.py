@@ -37,7 +37,7 @@ class Answer:
 
 
 def test_the_robot_minds_a_page_without_a_next_act_and_what_is_unfinished():
-    page = "<div id='screen'><div class='job' data-version='3'><main><h1>Next</h1><p>{}</p></main></div></div>"
+    page = "<div id='screen'><div data-version='3'><main><h1>Next</h1><p>{}</p></main></div></div>"
     quiet = read_page(Answer(page.format("All is well.")), "/jobs/1/")
     loud = read_page(Answer(page.format("Twist None half.")), "/jobs/1/")
     assert [one.rule for one in check_page(quiet, None)] == ["every page of a job has one next act"]

@@ -165,7 +165,9 @@ def test_a_job_found_again_is_where_it_was(page, script):
     assert page.get(f"/jobs/{script.job.pk}/").url.endswith("/replace/")
     script.replace("cable_a", 0.0, gate=False)
     assert page.get(f"/jobs/{script.job.pk}/").url.endswith("/replace/")
-    assert "Press is OPEN" in page.get(f"/jobs/{script.job.pk}/baseline/").content.decode()
+    assert (
+        "In the press: UNDER LOAD" in page.get(f"/jobs/{script.job.pk}/baseline/").content.decode()
+    )
     script.let_down()
     assert page.get(f"/jobs/{script.job.pk}/").url.endswith("/replace/")  # what the part says
     script.judge("cable_a", 0.0)

@@ -62,6 +62,7 @@ def decide(
     role: StaffRole,
     answered: bool = False,
     sent_back: Collection[str] = (),
+    wished: Collection[str] = (),
 ) -> NextDecision:
     """The one next act after a plan.
 
@@ -81,13 +82,15 @@ def decide(
         This bow has shown what a change does to it.
     sent_back : collection of str
         Roles of which a new part was found wrong on this job already: a second one is not to blame.
+    wished : collection of str
+        Quantities for which the customer has named a figure: no part is wrong because a wish is out of reach.
     """
     if plan is not None and plan.kind is PlanKind.CHANGE:
         return NextDecision(Decision.DO_IT)
     if plan is not None and plan.kind is PlanKind.UNREACHABLE:
         wrong = plan.shortfall.adjuster if plan.shortfall else ""
-        if wrong in sent_back or set(outside) <= _BY_MODULE:
-            wrong = ""  # another part of the same length, or a module, is behind it
+        if wrong in sent_back or set(outside) <= {*_BY_MODULE, *wished}:
+            wrong = ""  # a wish, a module, or another part of the same length is behind it
         if wrong in new_parts:
             return NextDecision(Decision.SEND_BACK, part=wrong)
         if wrong and plan.shortfall and abs(plan.shortfall.off_in) >= WRONG_PART_IN:

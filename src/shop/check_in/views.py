@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from bowcore.workflow.needs import PATH_ASKS
+from bowcore.workflow.needs import PATH_ASKS, PATHS
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
 from bowcore.workflow.steps.check_in import CheckInStep
 from shop.audit.models import Event
@@ -64,7 +64,7 @@ class CheckInView(ActionView):
             "section": "rack",
             "bow": bow,
             "customer": _chosen(form, "customer", Customer),
-            "path_asks": PATH_ASKS,
+            "path_asks": [(PATHS[key], asks) for key, asks in PATH_ASKS.items()],
         }
         return render(self.request, "check_in/check_in.html", context | extra, status=status)
 

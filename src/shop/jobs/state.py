@@ -190,6 +190,11 @@ class JobState:
     def holds(self) -> list[Hold]:
         return [hold for hold in self.job.holds.all() if hold.lifted_at is None]
 
+    @property
+    def do_not_draw(self) -> str:
+        """Why this bow must not be drawn, "" while it may be."""
+        return next((hold.reason for hold in self.holds if hold.danger), "")
+
     @cached_property
     def liftable(self) -> list[Hold]:
         """Holds whose parts are new since they were placed, the press let down."""

@@ -101,6 +101,7 @@ def plan_context(state: JobState, role: StaffRole) -> Context:
         role,
         advice.problem.answered,
         {check.role for check in state.part_checks if check.wrong_part},
+        {name for name, band in state.bands.items() if band.source == "customer"},
     )
     return {
         "advice": advice,
