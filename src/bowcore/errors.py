@@ -58,7 +58,8 @@ class Unreadable(BadInput):
     code = "unreadable"
 
     def __init__(self, raw: str, problem: str):
-        super().__init__(f"“{raw}” was not understood: {problem}", allowed="33 1/16, 33.06, 840 mm")
+        seen = f"“{raw}” was not understood" if raw.strip() else "Nothing was typed"
+        super().__init__(f"{seen}: {problem}", allowed="33 1/16, 33.06, 840 mm")
         self.raw = raw
         self.problem = problem
 

@@ -15,8 +15,8 @@ REOPENS = frozenset({
     "turn", "turn_without_press", "swap", "note_change", "correct", "change_order", "take_back", "lift_hold",
     "inspect", "do_fit_act", "paper_tap", "butt_tap", "log_done", "draw_in", "part_not_on", "choose_policy",
     "leave_it", "correct_change", "write_thing", "name_arrow", "measure_cam", "order_set", "change_module",
-    "write_mark", "choose_replacement", "send_back", "add_part", "check_part", "write_shot", "look_at_suspect",
-    "bring_home",
+    "write_mark", "choose_replacement", "send_back", "add_part", "check_part", "write_shot",
+    "look_at_suspect", "bring_home",
 })  # fmt: skip
 """Acts after which a step that was done may be open again."""
 

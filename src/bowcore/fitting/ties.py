@@ -8,8 +8,9 @@ from math import sqrt
 THREAD_ABOVE_IN, THREAD_BELOW_IN = 0.014, 0.018
 """Thinner above and thicker below keeps the nock level through the draw (common practice)."""
 OVERHAND_TURNS = 3
-CORD_MORE_IN, CORD_MORE_SIGMA_IN = 4.2, 0.5
-"""What a loop's cord is cut longer than twice the finished loop, before a shop has tied one: our figure."""
+CORD_MORE_IN, CORD_MORE_SIGMA_IN = 5.25, 0.5
+"""What a loop's cord is cut longer than twice the finished loop, before a shop has tied one: six to seven
+inches for a half to five eighths are usual (common practice, no published source)."""
 ONE_LOOP_SIGMA_IN = 0.15
 """How differently two loops of one cord come out, as cord cut: our figure."""
 

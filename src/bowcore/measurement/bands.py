@@ -58,6 +58,11 @@ class Band:
             return Verdict(BandSide.HIGH, value - self.high)
         return Verdict(BandSide.INSIDE)
 
+    def off(self, verdict: Verdict) -> float:
+        """How far a value that was judged is off, as it is said: a figure that the customer wished for is
+        missed by the distance from itself, any other band from its edge."""
+        return verdict.by + (self.half_width if self.source == "customer" else 0.0)
+
     def chance_inside(self, value: float, sigma: float) -> float:
         """Probability that the true value is inside, for a normal uncertainty.
 

@@ -87,8 +87,8 @@ def say_timing(gap_in: float, labels: Mapping[str, str]) -> str:
     first, late = ("bottom", "top") if gap_in > 0 else ("top", "bottom")
     taken = {"top": labels[CABLE_A].lower(), "bottom": labels[CABLE_B].lower()}
     return (
-        f"The {first} stop touches first, so the {first} cam is ahead. Shortening the cable it takes "
-        f"up, the {taken[first]}, makes it later; letting out the {late} cam's does the same."
+        f"The {first} stop touches first: the {first} cam is ahead. Twist the {taken[first]} in, or the "
+        f"{taken[late]} out."
     )
 
 
@@ -118,7 +118,7 @@ def _outside(problem: Problem) -> list[str]:
             continue
         word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
         apart = " while the stops are apart" if band.judge(level[name]).inside else ""
-        lines.append(f"{quantity.name} is {quantity.say_size(verdict.by)} {word}{apart}.")
+        lines.append(f"{quantity.name} is {quantity.say_size(band.off(verdict))} {word}{apart}.")
     return lines
 
 

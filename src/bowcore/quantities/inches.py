@@ -107,7 +107,7 @@ def _take_unit(text: str) -> tuple[str, str]:
 
 def _number(body: str, raw: str) -> Fraction:
     if not body:
-        raise Unreadable(raw, "no number in it.")
+        raise Unreadable(raw, "no number in it; write it as 31 1/4.")
     decimal = body.replace(",", ".")
     if _NUMBER.match(decimal):
         return Fraction(decimal)

@@ -1,6 +1,7 @@
 """What a quantity is: everything the rest of the program asks of it is in one object."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 from fractions import Fraction
 from math import hypot, sqrt
@@ -158,6 +159,8 @@ class Quantity:
         Standard deviation that the act of reading adds to the tool's, until repeats show it.
     one_cam : Quantity, optional
         What takes its place on a bow with a single cam.
+    limits_from : mapping of str to pair of float
+        Other limits, by the point from which it is read.
     """
 
     key: str
@@ -193,6 +196,11 @@ class Quantity:
     usual: Usual | None = None
     touch: float = 0.0
     one_cam: "Quantity | None" = None
+    limits_from: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+
+    def limits_between(self, start: str) -> tuple[float, float]:
+        """Its limits where it is read from a point that has its own; else the usual ones."""
+        return self.limits_from.get(start, self.limits)
 
     @property
     def sign(self) -> str:

@@ -18,7 +18,12 @@ _RUN_TOGETHER = re.compile(r"^\s*(\d+)(\d)/(\d+)\s*$")
 
 
 def why_doubted(
-    what: Quantity, value: float, text: str, facts: Facts, bands: Mapping[str, Band]
+    what: Quantity,
+    value: float,
+    text: str,
+    facts: Facts,
+    bands: Mapping[str, Band],
+    start: str = "",
 ) -> str:
     """Why a number asks for a second look, in one sentence; "" when it is plausible.
 
@@ -34,26 +39,28 @@ def why_doubted(
         What was read before.
     bands : mapping of str to Band
         What the book or the baseline says.
+    start : str
+        The point that it was read from, where it has several.
     """
-    reason = next(_reasons(what, value, facts, bands), "")
+    reason = next(_reasons(what, value, facts, bands, start), "")
     return f"{reason}{_meant(what, text)}" if reason else ""
 
 
-def impossible(what: Quantity, value: float, text: str = "") -> str:
+def impossible(what: Quantity, value: float, text: str = "", start: str = "") -> str:
     """That this cannot be, in a sentence: further outside the limits than half their range; "" otherwise.
 
     It is a slip of the finger, and is not kept however sure somebody is.
     """
-    low, high = what.limits
+    low, high = what.limits_between(start)
     reach = (high - low) / 2
     if low - reach <= value <= high + reach:
         return ""
-    return f"{outside_limits(what, value)}{_meant(what, text)} Nothing was saved."
+    return f"{outside_limits(what, value, start)}{_meant(what, text)} Nothing was saved."
 
 
-def outside_limits(what: Quantity, value: float) -> str:
+def outside_limits(what: Quantity, value: float, start: str = "") -> str:
     """That no bow shows this, in a sentence; "" if some do."""
-    low, high = what.limits
+    low, high = what.limits_between(start)
     if low <= value <= high:
         return ""
     if what.directions:
@@ -63,10 +70,10 @@ def outside_limits(what: Quantity, value: float) -> str:
 
 
 def _reasons(
-    what: Quantity, value: float, facts: Facts, bands: Mapping[str, Band]
+    what: Quantity, value: float, facts: Facts, bands: Mapping[str, Band], start: str
 ) -> Iterator[str]:
     shown = what.say(value) if what.directions else f"{what.say(value)} {what.sign}"
-    if outside := outside_limits(what, value):
+    if outside := outside_limits(what, value, start):
         yield outside
     now = facts.current(what.key)
     before = now.summary if now else None

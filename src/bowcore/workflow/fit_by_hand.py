@@ -113,14 +113,13 @@ def _tie_a_loop(bow: FitBow, sets: tuple[str, ...], why: str) -> FitAct:
     )
     return FitAct(
         sets,
-        f"Tie a new loop: cut {say_length(cut.length_in)} of cord for {say_length(wanted)} finished. "
-        f"Knots on opposite sides, {_where_the_knots_go(bow, sets)}; ends melted away from the string.",
-        why,
+        f"Tie a new loop: cut {say_length(cut.length_in, 8)} of cord for {say_length(wanted, 16)} finished.",
+        f"{why} Knots on opposite sides, {_where_the_knots_go(bow, sets)}; ends melted away from the string.",
         change=Change.LOOP if bow.facts.on_bow.tied else Change.LOOP_OR_TIES,
         expect=tuple(
             (key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets if key in bow.bands
         ),
-        sure=f"cord give or take {say_length(cut.sigma_in)}, {learned}",
+        sure=f"cord give or take {say_length(cut.sigma_in, 8)}, {learned}",
         others=("Pulled tight with pliers first, a loop stretches by up to 1/16 in.",),
     )  # fmt: skip
 

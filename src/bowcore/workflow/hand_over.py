@@ -152,4 +152,4 @@ def outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
     if verdict.inside:
         return f"{quantity.name} is inside its band."
     word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word
-    return f"{quantity.name} is {quantity.say_size(verdict.by)} {word}."
+    return f"{quantity.name} is {quantity.say_size(bands[name].off(verdict))} {word}."

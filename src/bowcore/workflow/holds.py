@@ -10,7 +10,7 @@ from bowcore.workflow import cautions
 class HoldKind:
     """Why a job waits.
 
-    `stops` lists what may not be done: draw, press, replace, hand_over. `lifted_at` is the key of
+    `stops` lists what may not be done: draw, press, replace, shoot, hand_over. `lifted_at` is the key of
     the step where the wait ends, if that is not the step that waits.
     """
 
@@ -26,6 +26,7 @@ class HoldKind:
         return "draw" in self.stops
 
 
+ARROWS = "arrows"
 SIGNATURE = "signature"
 """A technician or a manager decides: what an apprentice may not sign."""
 
@@ -39,7 +40,8 @@ HOLDS = {
         ),
         HoldKind("set", "Waits for its string set", ("replace",), "Lift it when the set is here.",
                  "string_set"),
-        HoldKind("arrows", "Waits for the arrows", (), ""),
+        HoldKind(ARROWS, "Waits for the arrows", ("shoot",),
+                 "Ask for the arrow; nothing is shot without it."),
         HoldKind("customer", "Waits for the customer", (), ""),
         HoldKind(SIGNATURE, "Waits for a signature", (), ""),
     )

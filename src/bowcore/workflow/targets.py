@@ -118,6 +118,10 @@ def bands(
         result["stop_gap"] = around(wishes.stop_gap_in, tolerance, "customer", feel)
     elif (as_was := _gap_as_was(spec, facts, allowed)) is not None:
         result["stop_gap"] = as_was
+    if spec.guessed:
+        result = {name: _not_judged(band) for name, band in result.items()} | {
+            "stop_gap": result["stop_gap"]
+        }
     for name in ("axle_to_axle", "brace_height"):
         result[name] = _baseline_or_book(name, result[name], facts)
     result["holding_weight"] = _held(result["holding_weight"], spec, facts, result["stop_gap"])
@@ -154,6 +158,16 @@ def bands(
             "the customer's figure",
         )
     return result
+
+
+GUESSED_WIDTH = 50.0
+"""A guess judges nothing: its band takes in whatever was read, until the baseline gives the target."""
+
+
+def _not_judged(band: Band) -> Band:
+    width = GUESSED_WIDTH * band.half_width
+    because = "guessed, not published: the baseline is the target"
+    return Band(band.target - width, band.target + width, band.target, "guessed", because)
 
 
 def _left(name: str, facts: Facts) -> LeftWith | None:

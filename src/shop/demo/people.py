@@ -29,8 +29,8 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Cams slaved to each other; no yokes, lean by shims.",
         "limbs": "parallel",
         "lean_by": "shims",
-        "shim_kits": "thin: .105 black/.145 white, .115 grey/.135 tan, .125/.125, .135 tan/.115 grey, "
-        ".145 white/.105 black\n"
+        "shim_kits": "thin: .105 one-notch/.145 five-notch, .115 two-notch/.135 four-notch, .125/.125, "
+        ".135 four-notch/.115 two-notch, .145 five-notch/.105 one-notch\n"
         "thick: .065/.185, .085/.165, .165/.085, .185/.065",
         "modules": "A 26, B 27, C 28.5, D 30",
     },

@@ -65,7 +65,7 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
 
 
 class LiftHoldView(JobActionView):
-    right = "lift_hold"
+    right = "read"  # to lift a hold that is about safety takes more, which the action asks for
     form_class = ReasonForm
     screen = InspectionStep.key
 

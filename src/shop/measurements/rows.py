@@ -85,7 +85,8 @@ class ReadingRow:
             return ""
         low = self.verdict.side is BandSide.LOW
         word = self.quantity.low_word if low else self.quantity.high_word
-        return f"{self.quantity.say_size(self.verdict.by)} {word}"
+        by = self.band.off(self.verdict) if self.band else self.verdict.by
+        return f"{self.quantity.say_size(by)} {word}"
 
 
 def reading_row(

@@ -86,7 +86,7 @@ def drawn_context(state: JobState, role: str) -> Context:
         "steps": _steps(computed),
         "last": len(computed["draw_in"]) - 1,
         "pattern": found,
-        "bars": _bars(found),
+        "bars": [] if state.spec.guessed else _bars(found),
         **_stops(state, computed, role),
     }
 
@@ -106,8 +106,8 @@ def pattern_context(state: JobState) -> Context:
     """What all readings point to, and why the weight is off if it is; nothing without a twin."""
     computed = state_of(state.spec, readings_of(state.facts), state.facts.untouched)
     now = state.facts.current("peak_weight")
-    if computed is None or now is None or now.summary is None:
-        return {}
+    if computed is None or now is None or now.summary is None or state.spec.guessed:
+        return {}  # a guessed book names no cause
     found = _pattern(state, computed)
     verdict = state.bands["peak_weight"].judge(now.summary.value)
     return {"pattern": found, "weight": weight_cause(found, verdict)}

@@ -49,6 +49,9 @@ from shop.press.models import PressCycle
 from shop.string_sets.models import MovedOver
 from shop.string_sets.selectors import parts_here
 
+GATE_KEYS = "1234567890-="
+"""Keys of the gate's points, in their order."""
+
 
 @dataclass(frozen=True)
 class TurnRow:
@@ -164,7 +167,9 @@ def press(state: JobState, member: Member) -> Context:
     """The press is open: the change to log, or the gate to confirm."""
     assert state.press is not None and state.facts.press is not None
     context: Context = {
-        "points": gate_points(state.in_press),
+        "points": [
+            (GATE_KEYS[n : n + 1], point) for n, point in enumerate(gate_points(state.in_press))
+        ],
         "let_down": cautions.LET_DOWN,
         "done": [line for line in state.ledger if line.row.press_id == state.press.pk],
         "second": needs_second_eyes(member.staff_role, state.shop.second_eyes),
@@ -187,7 +192,7 @@ def press(state: JobState, member: Member) -> Context:
         "lengths_known": [one.value for one in LengthKnown],
         "in_bag": in_bag,
         "usual_known": in_bag.length_known if in_bag else LengthKnown.LABELLED.value,
-        "published": say_bare(part.length_in, 64),
+        "published": "" if state.spec.guessed else say_bare(part.length_in, 64),
         "old_parts": [(one.value, words) for one, words in OLD_PART_WORDS.items()],
         "usual_old": usual_for_old(is_damaged(state.job, role)).value,
         "moved": MovedOver.objects.filter(job=state.job) if string else [],

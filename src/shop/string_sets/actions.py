@@ -71,6 +71,10 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
             event.summary = _say_supply(state, wanted)
             _wait_no_longer(event, submission)
             return None
+        if state.spec.guessed:
+            raise Refused(
+                "Nothing is ordered by a guess. Measure the old set, and write its lengths into the book."
+            )
         if not wanted.maker.strip():
             raise BadInput("From which string maker?", "maker")
         found = StringSet.objects.create(

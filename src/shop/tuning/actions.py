@@ -116,6 +116,7 @@ def _require_shootable(state: JobState) -> None:
     require_press_closed(state, "shoot it")
     require_bolts_back(state)
     require_not_held(state, "draw")
+    require_not_held(state, "shoot")
     if light := arrow_too_light(state.facts):
         raise Refused(light)
 

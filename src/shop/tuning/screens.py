@@ -19,6 +19,7 @@ from bowcore.quantities.inches import say_bare, say_length
 from bowcore.workflow import cautions
 from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
 from bowcore.workflow.fit_needs import arrow_too_light
+from bowcore.workflow.holds import ARROWS
 from bowcore.workflow.shooting_in import act_at_paper, shooting_act
 from bowcore.workflow.shots_between import last_change, since_last_change
 from bowcore.workflow.steps.paper import PaperStep
@@ -114,6 +115,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "arrow": state.on_bow.of(ARROW).get("name", ""),
         "known_arrows": arrows_known(facts),
         "stop": arrow_too_light(facts),
+        "no_arrow": next((hold for hold in state.holds if hold.kind == ARROWS), None),
         "caution": cautions.AT_THE_PAPER,
         "pages": pages_of(state),
     }

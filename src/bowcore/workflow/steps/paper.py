@@ -15,7 +15,7 @@ class PaperStep(Step):
     name: ClassVar[str] = "Paper"
     why: ClassVar[str] = "A hole shows what no square and no board shows."
     minutes: ClassVar[int] = 20
-    acts: ClassVar[tuple[str, ...]] = ("draw",)
+    acts: ClassVar[tuple[str, ...]] = ("draw", "shoot")
 
     def applies(self, facts: Facts) -> bool:
         return SHOOT_IN in facts.services

@@ -1,5 +1,6 @@
 """Check in: customer, bow, what for, when. Opens a job."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -9,8 +10,9 @@ from django.db import transaction
 from bowcore.errors import BadInput
 from bowcore.mechanics.kits import read_sizes
 from bowcore.mechanics.specification import BowSpec
+from bowcore.workflow.holds import ARROWS
 from bowcore.workflow.roles import require
-from bowcore.workflow.services import asked_for, parts_to_replace
+from bowcore.workflow.services import SHOOT_IN, asked_for, parts_to_replace
 from shop.accounts.models import Shop
 from shop.audit.submissions import EventDraft, Submission, without_job
 from shop.book.actions import UnknownModel, guess_entry
@@ -92,7 +94,8 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
             bow.save(update_fields=["fitted"])
         event.job, event.result = job, str(job.pk)
         event.summary = f"checked in {bow.customer}'s {bow}"
-        _place_holds(event, answers.waits)
+        no_arrow = SHOOT_IN in services and not answers.arrow_here
+        _place_holds(event, dict.fromkeys([*answers.waits, *([ARROWS] if no_arrow else [])]))
         transaction.on_commit(lambda: warm_prior.enqueue(job.pk))
         return job
 
@@ -127,7 +130,7 @@ def _new_customer(answers: CheckInAnswers) -> Customer:
     return Customer.objects.create(name=answers.customer_name, phone=answers.customer_phone)
 
 
-def _place_holds(event: EventDraft, waits: list[str]) -> None:
+def _place_holds(event: EventDraft, waits: Iterable[str]) -> None:
     for kind in waits:
         Hold.objects.create(
             job=event.job, kind=kind, reason="noted at check-in", placed_by=event.by

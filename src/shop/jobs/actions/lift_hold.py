@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from bowcore.errors import Refused
-from bowcore.workflow.holds import HOLDS
+from bowcore.workflow.holds import ARROWS, HOLDS
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state
@@ -15,11 +15,13 @@ def lift_hold(job_id: int, hold_id: int, because: str, submission: Submission) -
     Raises
     ------
     Refused
-        No reason, no such active hold, or an apprentice.
+        No reason, no such active hold, or an apprentice: who lifts a wait for the arrows only.
     """
     with on_job(job_id, "lift_hold", submission) as event:
-        require_act(submission.by, "lift_hold", job_state(event.job))
         hold = event.job.holds.filter(pk=hold_id, lifted_at=None).first()
+        waits_only = hold is not None and hold.kind == ARROWS
+        act = "read" if waits_only else "lift_hold"
+        require_act(submission.by, act, job_state(event.job))
         if hold is None:
             raise Refused("That hold has been lifted already.")
         if not because.strip():

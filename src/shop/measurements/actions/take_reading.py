@@ -224,11 +224,12 @@ def sheet_now(job: Job) -> Sheet:
 
 
 def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: TypedReading) -> None:
-    if slip := impossible(what, float(entry.value), typed.text):
+    if slip := impossible(what, float(entry.value), typed.text, typed.start):
         raise BadInput(slip, what.key)
     if typed.sure:
         return
-    why = why_doubted(what, float(entry.value), typed.text, state.facts, state.bands)
+    value = float(entry.value)
+    why = why_doubted(what, value, typed.text, state.facts, state.bands, typed.start)
     if why:
         raise Contradicted(f"{why} Read it again, or keep it if you are sure.")
 

@@ -135,7 +135,7 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
         role = next_part(state)
         book = state.spec.part(role)
         doubt = length_doubted(book.label, float(new.length_in), book.length_in)
-        if doubt and not new.sure:
+        if doubt and not new.sure and not state.spec.guessed:
             raise Contradicted(doubt)
         becomes = new.becomes or usual_for_old(is_damaged(event.job, role))
         part = swap_part(
