@@ -38,6 +38,8 @@ MANUAL = "The maker's manual and the local rules outrank this sheet."
 AT_HAND_OVER = (
     "Never dry-fire it, and never shoot an arrow below the maker's minimum mass.",
     "Look over string, cables and limbs before each session; with a broken strand, do not draw it.",
-    "New threads settle over the first shots: weight, timing and peep may move a little.",
     MANUAL,
+)
+NEW_STRING_SETTLES = (
+    "A new string settles over the first shots: weight, timing and peep may move a little."
 )

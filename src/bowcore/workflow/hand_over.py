@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from bowcore.fitting.on_the_bow import ARROW
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.bands import Band, BandSide, judge_as_shown
+from bowcore.quantities.catalogue import LEANS
+from bowcore.workflow import cautions
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.fit_needs import arrow_too_light, fit_asks
 from bowcore.workflow.holds import HOLDS
@@ -97,7 +99,14 @@ def _say_paper_open(facts: Facts, bands: Mapping[str, Band]) -> str:
 def stands_on_the_sheet(facts: Facts) -> tuple[str, ...]:
     """Quantities that go with the bow in print: what this job read, had to reach, and fitted."""
     asked = (*readings_needed(facts.setup), *required_of(facts), *fit_asks(facts))
-    return tuple(dict.fromkeys(asked))
+    leans = (name for name in LEANS if (now := facts.current(name)) and now.summary)
+    return tuple(dict.fromkeys((*asked, *leans)))
+
+
+def say_at_hand_over(facts: Facts) -> tuple[str, ...]:
+    """What the customer is told with the bow; how a new string settles only where one is on."""
+    settles = (cautions.NEW_STRING_SETTLES,) if facts.replaced else ()
+    return (*settles, *cautions.AT_HAND_OVER)
 
 
 def left_as_they_are(facts: Facts, bands: Mapping[str, Band]) -> list[str]:

@@ -9,15 +9,17 @@ from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.fitting.on_the_bow import PEEP, PROVISIONAL, THINGS
 from bowcore.measurement.bands import Band
+from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
-from bowcore.workflow import cautions
 from bowcore.workflow.butt import say_groups
 from bowcore.workflow.hand_over import (
     blockers,
     left_as_they_are,
     recheck_shots,
+    say_at_hand_over,
     stands_on_the_sheet,
 )
+from bowcore.workflow.other_changes import other_change
 from bowcore.workflow.services import SERVICES
 from bowcore.workflow.sight_marks import say_moved, sight_marks
 from bowcore.workflow.speed_board import say_speeds
@@ -25,6 +27,8 @@ from bowcore.workflow.tuning import say_paper
 from shop.accounts.models import Shop
 from shop.chronograph.selectors import speeds_of
 from shop.fitting.selectors import speed_of_last_visit
+from shop.inspection.models import Finding
+from shop.inspection.selectors import findings_by_place
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.measurements.rows import reading_row
@@ -56,13 +60,14 @@ def sheet_context(job: Job, link: str) -> dict[str, Any]:
         "for_now": [] if state.on_bow.of(PEEP).get("tied") != PROVISIONAL else [PEEP_FOR_NOW],
         "sight": _sight(state),
         "shot_in": _shot_in(state),
-        "ledger": [line.words for line in state.ledger],
+        "ledger": _changed(state),
+        "cured": [f for f in _found_wrong(job) if _is_cured(state, f)],
         "open_points": made.open_points
         if made
         else [one.words for one in blockers(state.judged, state.bands)],
         "stays": left_as_they_are(state.judged, state.bands),
-        "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
-        "cautions": cautions.AT_HAND_OVER,
+        "findings": [f for f in _found_wrong(job) if not _is_cured(state, f)],
+        "cautions": say_at_hand_over(state.facts),
         "shots": recheck_shots(state.facts),
         "qr": _qr(link),
     }
@@ -75,6 +80,26 @@ def _shot_in(state: JobState) -> list[str]:
     return [*([paper] if paper else []), *groups, *say_speeds(state.facts, speeds_of(state.job))]
 
 
+def _found_wrong(job: Job) -> list[Finding]:
+    """The newest finding of each place that was not fine."""
+    return [one for one in findings_by_place(job).values() if one.outcome != "fine"]
+
+
+def _is_cured(state: JobState, finding: Finding) -> bool:
+    """Whether every part that a finding is about is a new one by now."""
+    return bool(finding.parts) and set(finding.parts) <= set(state.facts.replaced)
+
+
+def _changed(state: JobState) -> list[str]:
+    """What was changed, a line for each moment; how it was done by hand stays at the bench."""
+    by_moment: dict[int, list[str]] = {}
+    for line in state.ledger:
+        by_hand = not line.row.adjuster and line.row.change != Change.MODULE_OR_STOP
+        words = other_change(line.row.change).name if by_hand else line.words
+        by_moment.setdefault(line.row.seq, []).append(words)
+    return ["; ".join(words) for words in by_moment.values()]
+
+
 def ticket_context(job: Job, link: str) -> dict[str, Any]:
     """What was agreed, what came with the bow, and what was found wrong with it."""
     return {
@@ -82,7 +107,7 @@ def ticket_context(job: Job, link: str) -> dict[str, Any]:
         "bow": job.bow,
         "shop": Shop.current(),
         "asked": [SERVICES[key].name for key in job.services if key in SERVICES],
-        "findings": [f for f in job.finding_set.all() if f.outcome != "fine"],
+        "findings": _found_wrong(job),
         "qr": _qr(link),
     }
 

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from django.core.cache import cache
+
 from bowcore.errors import BowcoreError
 from bowcore.mechanics.cam_radii import RADII, CamRadii
 from bowcore.quantities.inches import decimal_length
@@ -13,6 +15,9 @@ from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.plans.actions.measure_cam import missing_in_the_book
 from shop.plans.forms import CamForm
+
+KEPT_S = 3600
+"""How long an answer is kept that changes only with the job."""
 
 
 @dataclass(frozen=True)
@@ -30,6 +35,16 @@ def surer_context(state: JobState) -> Context:
     """What the plan says of the caliper: what it gave, or what it would do."""
     if state.cams:
         return {"given": state.cams[-1].radii.say(), "outdated": state.outdated_fit}
+    key = f"surer-{state.job.pk}-{state.job.version}-{state.shop.length_unit}-{hash(state.policy)}"
+    found: Context | None = cache.get(key)
+    if found is None:
+        found = _surer(state)
+        cache.set(key, found, KEPT_S)
+    return found
+
+
+def _surer(state: JobState) -> Context:
+    """What measuring the cam would do for the plan; takes a second plan to say."""
     try:
         now = state.advice
         if not by_caliper.worth_measuring(state.spec, now):
