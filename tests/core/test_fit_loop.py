@@ -191,7 +191,7 @@ def test_a_loop_that_stands_aside_and_is_too_long_is_one_new_loop_over_its_ties(
     act = next(a for a in fit_acts(bench.as_fitted()) if "loop_length" in a.sets)
     assert act.sets == ("loop_length", "loop_facing")
     assert act.change is Change.LOOP  # the ties hold the nock: its height stays known
-    assert "12 min clockwise" in act.do
+    assert "12 min clockwise" in act.why
 
 
 def test_a_plan_back_to_spec_is_chosen_with_the_fit_that_follows_it():

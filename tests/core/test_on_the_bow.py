@@ -139,7 +139,7 @@ def test_a_peep_that_was_turned_is_not_doubted_for_having_turned():
     turned = LedgerEntry(20, Change.PEEP, "peep_pair", "string", 1)
     known = facts(takes=(Take(15, "peep_turn", 29.0),), changes=(NEW_STRING, turned))
     assert why_doubted(QUANTITIES["peep_turn"], -2.0, "2", known, {}) == ""
-    assert "outside" in why_doubted(QUANTITIES["peep_turn"], 45.0, "45", known, {})
+    assert "The limit is 30 min" in why_doubted(QUANTITIES["peep_turn"], 45.0, "45", known, {})
 
 
 def test_in_a_metric_shop_a_detail_reads_back_as_it_is_shown():

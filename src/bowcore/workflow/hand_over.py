@@ -104,7 +104,7 @@ def stands_on_the_sheet(facts: Facts) -> tuple[str, ...]:
 
 
 def say_at_hand_over(facts: Facts) -> tuple[str, ...]:
-    """What the customer is told with the bow; how a new string settles only where one is on."""
+    """What is printed for the customer; how a new string settles only where one is on."""
     settles = (cautions.NEW_STRING_SETTLES,) if facts.replaced else ()
     return (*settles, *cautions.AT_HAND_OVER)
 
