@@ -14,6 +14,7 @@ from bowcore.fitting.arrow_build import CarbonState, SetArrow
 from bowcore.fitting.stabiliser import Bars, FloatSet, PinFloat
 from bowcore.io.book import spec_from
 from bowcore.mechanics.specification import length_of
+from bowcore.quantities.quantity import Quantity
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.workflow.gates import gate_points
 from bowcore.workflow.inspection import PLACES
@@ -189,7 +190,7 @@ class JobScript:
     def read(self, *quantities: str) -> None:
         for name in quantities:
             quantity = self.bow.named(name)
-            start = quantity.starts[min(1, len(quantity.starts) - 1)].key if quantity.starts else ""
+            start = _from_where(quantity)
             end = quantity.ends[0].key if quantity.ends else ""
             for _ in range(quantity.takes):
                 text, direction = self.bow.typed(name)
@@ -309,3 +310,11 @@ class JobScript:
 
     def hand_over(self) -> None:
         hand_over(self.job.pk, "", "", self.submission())
+
+
+def _from_where(quantity: Quantity) -> str:
+    """The point that this shop reads from: the nock tie, the loop, the riser's face; "" where it has none."""
+    if not quantity.starts:
+        return ""
+    second = len(quantity.starts) > 1 and not quantity.limits_from
+    return quantity.starts[1 if second else 0].key
