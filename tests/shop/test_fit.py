@@ -247,7 +247,7 @@ def test_nothing_that_is_kept_against_all_doubt_breaks_a_page(page, script):
     script.on_the_bow("sight", peep_to_pin_in="31 1/2", eye_above_arrow_in="4 1/4", marks="20, 200")
     script.on_the_bow("loop", cord="b", cut_in="5")
     for name, text, way in (
-        ("arrow_speed", "600", ""), ("nock_to_peep", "0", ""), ("loop_length", "2 7/8", ""),
+        ("arrow_speed", "600", ""), ("nock_to_peep", "0", ""), ("loop_length", "1 3/4", ""),
         ("nock_height", "3", "above"), ("arrow_level", "1 3/4", "nock_high"), ("centre_shot", "2 1/4", ""),
         ("cord_up", "36", ""), ("peep_turn", "55", "clockwise"),
     ):  # fmt: skip

@@ -65,9 +65,9 @@ def test_a_lean_is_shimmed_and_the_ledger_says_what_sits_where(page, script, ine
     assert "Take the axle out only" in shown(page, script.job, "step", "back_to_spec")
     cycle.turn(script.job.pk, done, submission(ines, script.job))
     (line,) = state().ledger
-    assert line.words == "Shims, top cam: left tan 0.135, right grey 0.115 (thin)"
+    assert line.words == "Shims, top cam: left four-notch 0.135, right two-notch 0.115 (thin)"
     script.let_down()
-    assert "left tan 0.135, right grey 0.115 (thin)" in shown(page, script.job, "log")
+    assert "left four-notch 0.135, right two-notch 0.115 (thin)" in shown(page, script.job, "log")
     assert not state().facts.current("lean").fresh
     cycle.open_press_otherwise(
         script.job.pk, Steps({"shim_top": 20}), "back", submission(ines, script.job)

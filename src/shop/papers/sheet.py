@@ -35,6 +35,7 @@ from shop.measurements.rows import reading_row
 from shop.papers.models import HandOver
 
 PEEP_FOR_NOW = "The peep is tied for now: it is tied for good when the new threads have settled."
+BRIEF_NOTE = 40  # characters: as much as fits beside the name of a change
 
 
 def _sight(state: JobState) -> str:
@@ -91,11 +92,12 @@ def _is_cured(state: JobState, finding: Finding) -> bool:
 
 
 def _changed(state: JobState) -> list[str]:
-    """What was changed, a line for each moment; how it was done by hand stays at the bench."""
+    """What was changed, a line for each moment; a long note on how stays at the bench."""
     by_moment: dict[int, list[str]] = {}
     for line in state.ledger:
         by_hand = not line.row.adjuster and line.row.change != Change.MODULE_OR_STOP
-        words = other_change(line.row.change).name if by_hand else line.words
+        long = by_hand and len(line.row.note) > BRIEF_NOTE
+        words = other_change(line.row.change).name if long else line.words
         by_moment.setdefault(line.row.seq, []).append(words)
     return ["; ".join(words) for words in by_moment.values()]
 
