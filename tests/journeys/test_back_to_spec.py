@@ -16,7 +16,7 @@ from bowcore.workflow.advice import advise, model_prior
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.press.models import Adjustment, PressCycle
-from tests.journeys.work import Work
+from tests.journeys.work import Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
@@ -176,7 +176,7 @@ def test_a_step_is_taken_back_from_the_log(person, script):
 
 def test_the_draw_is_scrubbed_by_keyboard_and_its_curve_goes_along(person, script):
     at_the_plan(person, script, cable_a=-0.07)
-    person.types("v")
+    person.types(*with_alt("v"))
     person.sees("What the readings point to")
     person.axe()
     slider = person.find("#at")

@@ -17,7 +17,7 @@ from bowcore.workflow.gates import gate_points
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
-from tests.journeys.work import ENTER, SPACE, TAB, Work
+from tests.journeys.work import ENTER, SPACE, TAB, Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
@@ -105,7 +105,7 @@ def test_a_restring_of_a_binary_takes_few_acts_and_screens(person, script):
 def test_a_model_outside_the_book_takes_few_keys_to_its_first_reading(person, floor):
     person.logs_in()
     effort = Effort(person, "unknown model, from the rack to its first reading")
-    effort.types("c")
+    effort.types(*with_alt("c"))
     person.sees("whose bow")
     effort.types("V. Li", ENTER)
     person.sees("No customer called")

@@ -6,7 +6,7 @@ from selenium.webdriver.common.keys import Keys
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.measurements.models import MarkEntry, Reading
-from tests.journeys.work import Work
+from tests.journeys.work import Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
@@ -25,10 +25,6 @@ def reading(person, script):
 
 def focus(person):
     return person.driver.execute_script("return document.activeElement.id")
-
-
-def with_alt(key):
-    return Keys.ALT, key, Keys.NULL
 
 
 def test_keys_that_lead_from_screen_to_screen(person, script):

@@ -11,7 +11,7 @@ from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
-from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading
+from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
@@ -24,7 +24,7 @@ def asked(person):
 
 def test_the_whole_slice_by_keyboard(person):
     person.logs_in()
-    person.types("c")
+    person.types(*with_alt("c"))
     person.sees("whose bow")
     person.types("N. Ferreira", ENTER)
     person.sees("No customer called")
@@ -102,7 +102,7 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
     work.does(lambda: person.touches(words="All from the shelf"))
     person.sees("Eye protection on?")
     work.does(lambda: person.touches(css=".bar .act"))
-    person.find("#length").send_keys("34 7/8")
+    person.find("#length").send_keys("34 15/16")  # in the place of the length that is offered
     work.does(lambda: person.touches(css=".bar .act"))
     for label in person.all(".gate label"):
         label.click()

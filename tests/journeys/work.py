@@ -16,6 +16,13 @@ from shop.simulated.bench import bow_now
 from shop.simulated.models import SimulatedBench
 
 TAB, ENTER, SPACE = Keys.TAB, Keys.ENTER, Keys.SPACE
+
+
+def with_alt(key):
+    """The keys of a link that leaves the page."""
+    return Keys.ALT, key, Keys.NULL
+
+
 TUGS = {"toward": "1", "away": "2", "on it": "3"}
 
 

@@ -64,6 +64,10 @@
     const at = document.activeElement;
     (at?.matches("input, select, textarea") ? at : document.querySelector(".active"))?.scrollIntoView({block: "nearest"});
   };
+  // What a page offers in a field is replaced by the first key; the caret of a click is set after the focus.
+  document.addEventListener("focusin", (event) => {
+    if (event.target.matches("[data-offered]")) requestAnimationFrame(() => event.target.select());
+  });
   document.addEventListener("toggle", (event) => {
     if (event.target.open) event.target.querySelector("input:not([type=hidden]), select, textarea")?.focus();
   }, true);
