@@ -102,7 +102,7 @@ def test_speeds_are_typed_one_after_another_by_keyboard(person, script):
 
 def test_an_arrow_is_put_together_weighed_as_a_set_and_the_stabiliser_is_tried(person, script):
     work = at(person, script, "arrow")
-    fills(person, shaft_gr_per_in="8.6", point="125", insert="20")
+    fills(person, draw_length="28 1/2", shaft_gr_per_in="8.6", point="125", insert="20")
     person.sees("Cut it to")
     person.axe()
     work.does(lambda: person.touches(words="Set the bow up for it"))

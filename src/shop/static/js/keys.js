@@ -64,14 +64,22 @@
     const at = document.activeElement;
     (at?.matches("input, select, textarea") ? at : document.querySelector(".active"))?.scrollIntoView({block: "nearest"});
   };
-  // What a page offers in a field is replaced by the first key; the caret of a click is set after the focus.
-  document.addEventListener("focusin", (event) => {
-    if (event.target.matches("[data-offered]")) requestAnimationFrame(() => event.target.select());
+  // What a page offers in a field is replaced by the first key.
+  const offered = "[data-offered]";
+  document.addEventListener("focusin", (event) => { if (event.target.matches(offered)) event.target.select(); });
+  document.addEventListener("mousedown", (event) => {
+    const field = event.target.closest(offered);
+    if (!field || field === document.activeElement) return;
+    field.focus();
+    event.preventDefault();  // the caret of this click would take the selection away
   });
   document.addEventListener("toggle", (event) => {
     if (event.target.open) event.target.querySelector("input:not([type=hidden]), select, textarea")?.focus();
   }, true);
-  document.addEventListener("DOMContentLoaded", showEntry);
+  document.addEventListener("DOMContentLoaded", () => {
+    showEntry();
+    if (document.activeElement.matches(offered)) document.activeElement.select();
+  });
   document.addEventListener("htmx:afterSettle", showEntry);
 
   document.addEventListener("click", (event) => {
