@@ -105,10 +105,9 @@ def _shaft(facts: Facts, draw_in: float) -> tuple[str, bool]:
         return "Check that the arrow is still long enough for the rest.", False
     beyond = arrow.length_in - (draw_in - DRAW_OFFSET_IN)
     if beyond <= 0:
-        short = say_length(-beyond, 8) if beyond else "nothing to spare"
+        short = f"{say_length(-beyond, 8)} short of" if beyond < 0 else "no longer than"
         return (
-            f"This arrow is too short for it: {short} short of the rest at full draw. Do not draw it with "
-            "this arrow.",
+            f"This arrow is too short for it: {short} the rest at full draw. Do not draw it with this arrow.",
             True,
         )
     if beyond < CLEARANCE_IN:
