@@ -121,7 +121,8 @@ class Answers:
         if "tug" not in form.names:
             return {}
         off, tug = bow_now(self.state()).mark(form.value("role"))
-        return {"tug": tug, "off_mark_in": str(Fraction(off)) if off else ""}
+        seen = {"tug": tug, "off_mark_in": str(Fraction(off)) if off else ""}
+        return seen | ({"looked_twice": "on"} if "looked_twice" in form.names else {})
 
     def _write_thing(self, form):
         known = THINGS.get(form.value("thing"), {})
