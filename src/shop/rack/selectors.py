@@ -35,7 +35,8 @@ class Slot:
     job: Job
     course: Course
     holds: tuple[Hold, ...]
-    press_open: bool
+    press: PressCycle | None
+    """The press cycle that is open on it."""
     progress: SafeString
     standing: Standing
     asked: tuple[str, ...]
@@ -154,7 +155,7 @@ def _slot(state: JobState) -> Slot:
     scale = progress_scale(now.steps_done, len(now.steps), danger)
     asked = tuple(SERVICES[key].name for key in state.job.services if key in SERVICES)
     at = standing(now)
-    return Slot(state.job, now, tuple(state.holds), state.press is not None, scale, at, asked)
+    return Slot(state.job, now, tuple(state.holds), state.press, scale, at, asked)
 
 
 @dataclass(frozen=True)
@@ -185,10 +186,7 @@ def grouped(
 
 def open_presses_of(member: Member, slots: Iterable[Slot]) -> list[Job]:
     """Jobs whose press this person has left open."""
-    loaded = [slot.job.pk for slot in slots if slot.press_open]
-    mine = PressCycle.objects.filter(job__in=loaded, by=member, let_down=None)
-    held = set(mine.values_list("job_id", flat=True))
-    return [slot.job for slot in slots if slot.job.pk in held]
+    return [slot.job for slot in slots if slot.press and slot.press.by_id == member.pk]
 
 
 @dataclass(frozen=True)
