@@ -55,6 +55,14 @@ def test_centre_shot_is_converted_between_riser_and_string_plane():
         takes=(Take(20, "centre_shot", 0.02, start="string_plane"),),
     )
     assert fit_bands(by_plane)["centre_shot"].target == 0.0
+    assert fit_bands(by_plane, 0.75)["centre_shot"].target == 0.0  # published from the riser's face
+
+
+def test_a_published_centre_shot_comes_before_the_usual_one():
+    known = facts(services=(FIT,), path=NEW_SETUP)
+    band = fit_bands(known, 0.75)["centre_shot"]
+    assert (band.target, band.source) == (0.75, "book")
+    assert fit_bands(known)["centre_shot"].target == 0.8125
 
 
 def test_a_peep_that_was_moved_says_where_the_old_pins_hit():

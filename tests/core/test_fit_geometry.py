@@ -96,7 +96,7 @@ def test_a_rest_far_off_centre_points_back_at_what_leans_most():
     assert points_back_at(0.1, leans) == []
     found = points_back_at(-0.25, leans)
     assert [one.name for one in found] == ["Lean, bottom"]
-    assert "1/4 in farther in than the book's figure" in found[0].why and "13/32" in found[0].why
+    assert "1/4 in farther in than it should be" in found[0].why and "13/32" in found[0].why
     assert "Read the lean" in points_back_at(0.25, [])[0].why
 
 

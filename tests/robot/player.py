@@ -135,12 +135,12 @@ class Player:
             self._breaks(one)
         if act.form and self._version() > seen:
             self.same_version = 0
+            self._minds_repeats(act)
             for one in (*rules.check_recorded(act, self.posted, self.story.job_id),
                         *rules.check_steps(self._state(), done_before, act)):  # fmt: skip
                 self._breaks(one)
         else:
             self.same_version += 1
-        self._minds_repeats(act)
         if self.same_version >= STUCK_AFTER:
             self._breaks(
                 rules.Broken("two acts do not send to each other", " | ".join(self.story.acts[-3:]))
@@ -280,7 +280,9 @@ class Player:
     def _get(self, address):
         began = process_time()
         response = self.client.get(address, follow=True)
-        return self._answer(response, address, began)
+        if response.get("Content-Type", "").startswith("text/html"):
+            return self._answer(response, address, began)
+        return self._get(f"/jobs/{self.story.job_id}/")  # a file: the browser stays in the job
 
     def _post(self, form, values, act):
         posted = form.values()

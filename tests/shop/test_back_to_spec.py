@@ -9,8 +9,7 @@ from bowcore.errors import BadInput, Refused
 from bowcore.workflow.gates import gate_points
 from shop.accounts.models import Shop
 from shop.engine import curve_fits
-from shop.engine.bow_states import readings_of, state_of
-from shop.engine.models import BowState, CurveFitTask
+from shop.engine.models import CurveFitTask
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.measurements.actions.write_mark import write_mark
@@ -175,31 +174,19 @@ def test_bolts_are_taken_back_without_the_press(script, ines, submission):
     assert not PressCycle.objects.exists()
 
 
-def test_the_bow_is_drawn_from_what_was_read_and_kept(page, script):
+def test_the_bow_is_drawn_from_what_was_read_and_kept(page, script, monkeypatch):
     to_spec(script, cable_a=-0.12)
     fragment = shown(page, script.job, "bow_drawn")
     assert fragment.count('data-frame="24"') == 3  # the bow, the curve, the numbers
     assert "take-up cable: about" in fragment and "give or take" in fragment
-    assert BowState.objects.count() == 1
-    shown(page, script.job, "bow_drawn")
-    assert BowState.objects.count() == 1
+    monkeypatch.setattr("shop.plans.tasks.computed", None)  # it is kept: nothing computes it again
+    assert shown(page, script.job, "bow_drawn").count('data-frame="24"') == 3
     assert "Half a twist in, computed for this bow" in shown(page, script.job, "bow")
-
-
-def test_only_the_newest_states_are_kept(page, script, monkeypatch):
-    monkeypatch.setattr("shop.engine.bow_states.KEPT", 1)
-    to_spec(script)
-    shown(page, script.job, "bow_drawn")
-    script.read("axle_to_axle", "axle_to_axle")
-    shown(page, script.job, "bow_drawn")
-    assert BowState.objects.count() == 1
 
 
 def test_a_bow_without_a_twin_says_so_and_still_shows_its_parts(page, script, monkeypatch):
     to_spec(script)
-    state = job_state(Job.objects.get())
-    monkeypatch.setattr("shop.engine.bow_states.state_values", lambda spec, readings, trusted: None)
-    assert state_of(state.spec, readings_of(state.facts)) is None
+    monkeypatch.setattr("shop.plans.tasks.state_values", lambda spec, readings, trusted: None)
     assert "cannot be drawn" in shown(page, script.job, "bow_drawn")
     assert "Top take-up cable" in shown(page, script.job, "bow")
 

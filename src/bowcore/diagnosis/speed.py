@@ -17,6 +17,11 @@ def energy_ft_lbf(mass_gr: float, fps: float) -> float:
     return mass_gr / GRAINS_A_POUND / GRAVITY_FPS2 * fps**2 / 2
 
 
+def speed_fps(energy_ft_lbf: float, mass_gr: float) -> float:
+    """Speed of an arrow that carries an energy. [ft/s]"""
+    return sqrt(2 * energy_ft_lbf * GRAINS_A_POUND * GRAVITY_FPS2 / mass_gr)
+
+
 def momentum_lb_s(mass_gr: float, fps: float) -> float:
     """Momentum of an arrow, as slug feet a second. [lbf s]"""
     return mass_gr / GRAINS_A_POUND / GRAVITY_FPS2 * fps
@@ -45,6 +50,11 @@ def virtual_mass_gr(first: tuple[float, float], second: tuple[float, float]) -> 
     return (m2 * v2**2 - m1 * v1**2) / (v1**2 - v2**2)
 
 
+MOST_SHARE = 0.90
+"""Share of its stored energy that no compound bow gives its arrow; 78 to 86 % are usual (common practice,
+no published source)."""
+
+
 @dataclass(frozen=True)
 class Shooting:
     """What a bow does with an arrow: its stored energy [ft lbf], the arrow's mass [gr] and speed [ft/s]."""
@@ -57,6 +67,16 @@ class Shooting:
     def efficiency(self) -> float:
         """Share of the stored energy that the arrow takes along."""
         return energy_ft_lbf(self.mass_gr, self.fps) / self.stored_ft_lbf
+
+    @property
+    def doubt(self) -> str:
+        """Why mass, speed and weight do not go together, in a sentence; "" if they do."""
+        if self.efficiency <= MOST_SHARE:
+            return ""
+        return (
+            f"{self.mass_gr:g} gr at {self.fps:.0f} fps is {self.efficiency:.0%} of what the bow stores; no "
+            f"bow gives more than {MOST_SHARE:.0%}. Look at the arrow's mass, the speed and the weight."
+        )
 
     @property
     def bow_mass_gr(self) -> float:

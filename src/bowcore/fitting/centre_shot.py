@@ -15,7 +15,7 @@ USUAL_CENTRE_SHOT_IN = 13 / 16
 """From the riser's face to the arrow's centre, where no book says otherwise; 3/4 is as common (common
 practice)."""
 FAR_OFF_IN = 1 / 8
-"""A rest that has to go farther than this from the book's figure says that something else is wrong."""
+"""A rest that has to go farther than this from where it should be says that something else is wrong."""
 LEAST_SPAN_IN = 4.0
 
 
@@ -101,14 +101,14 @@ def points_back_at(off_in: float, leans: Sequence[tuple[str, float, float]]) -> 
     Parameters
     ----------
     off_in : float
-        Centre shot less the book's figure. [in]
+        Centre shot less where it should be. [in]
     leans : sequence of (name, reading, tolerance)
         Each cam's lean that has been read, in the shaft's inches.
     """
     if abs(off_in) <= FAR_OFF_IN:
         return []
     way = "farther out" if off_in > 0 else "farther in"
-    far = f"The rest is {say_length(abs(off_in))} {way} than the book's figure."
+    far = f"The rest is {say_length(abs(off_in))} {way} than it should be."
     found = [
         BehindCentre(
             name,

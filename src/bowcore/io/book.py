@@ -74,6 +74,7 @@ class BookShape(Edge):
     guessed: Flag = False
     harnesses: tuple[PartShape, ...] = ()
     guardless: Flag = False
+    centre_shot_in: Annotated[float, Field(strict=True, ge=0.25, le=1.75)] | None = None
 
     def spec(self) -> BowSpec:
         """As the core takes it.
@@ -107,6 +108,7 @@ class BookShape(Edge):
             guessed=self.guessed,
             harnesses=tuple(part.part() for part in self.harnesses),
             guardless=self.guardless,
+            centre_shot_in=self.centre_shot_in,
             **radii,
         )
 

@@ -91,7 +91,8 @@ class BowSpec:
     in which the nock point may be moved, 0 if not; `modules` the draw modules or holes it can have;
     `guessed` that only its family, axle to axle and brace height are known; `harnesses` the yoke
     harnesses that are parts of their own; `guardless` that a cable runs on either side of each cam
-    instead of both past a guard.
+    instead of both past a guard; `centre_shot_in` what its maker publishes from the riser's face to the
+    arrow's centre, if anything.
     """
 
     name: str
@@ -116,10 +117,13 @@ class BowSpec:
     guessed: bool = False
     harnesses: tuple[PartSpec, ...] = ()
     guardless: bool = False
+    centre_shot_in: float | None = None
 
     def __post_init__(self) -> None:
         for name, low, high, unit in _LIMITS:
             value = getattr(self, name)
+            if value is None:
+                continue
             if not isfinite(value) or not low <= value <= high:
                 raise OutOfRange(name, value, low, high, unit)
         require_spacer_sizes(self.spacers_in, "spacers_in")
@@ -196,4 +200,5 @@ _LIMITS = (
     ("take_up_radius_in", 0.1, 3, "in"),
     ("let_out_radius_in", 0.05, 3, "in"),
     ("nock_step_in", 0, 0.25, "in"),
+    ("centre_shot_in", 0.25, 1.75, "in"),
 )

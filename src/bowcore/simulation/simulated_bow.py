@@ -16,9 +16,11 @@ from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_
 from bowcore.adjusters.rest_move import REST_BACK, REST_OUT, REST_UP
 from bowcore.adjusters.shim import SHIM_STEP_IN
 from bowcore.adjusters.steps import Steps
+from bowcore.diagnosis.speed import speed_fps
 from bowcore.errors import BadInput
 from bowcore.fitting.peep import DEGREES_A_MINUTE, share_from_top, turned_deg
 from bowcore.fitting.rest_cord import UP_WANTED_IN, Clamp, CordRun, Driver, best_clamp, cord_run
+from bowcore.fitting.sight import INCHES_A_FOOT
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
 from bowcore.mechanics.cam_radii import CamRadii
@@ -55,6 +57,9 @@ PUT_RIGHT = {
     Change.PEEP: ("nock_to_peep",), Change.REST: ("cord_up",),
 }  # fmt: skip
 """What is as it is wanted once somebody has tied or clamped it anew, by the change."""
+GIVES_ITS_ARROW, ARROW_GR = (0.82, 0.04), 412.0
+"""Share of its stored energy that a bow gives the arrow, middle and reach (common practice, no published
+source), and the arrow that is shot. [gr]"""
 HIDDEN_TENSION_LBF = 260.0  # decides how a leg or a shim tilts this bow; not what is assumed
 
 
@@ -112,6 +117,7 @@ class SimulatedBow:
         self._tilts = float(np.exp(0.4 * rng.standard_normal()))
         self.lay = Lay.Z  # of its string
         self._usual = _usual_values(rng)
+        self._usual["arrow_speed"] = _speed_of(self._sound, self._usual["arrow_speed"])
         self._measured: dict[tuple[object, ...], dict[str, float]] = {}
         self.came_in(faults)
 
@@ -405,6 +411,15 @@ def _usual_values(rng: np.random.Generator) -> dict[str, float]:
             )
             found[key] = round(value * one.usual.division) / one.usual.division
     return found
+
+
+def _speed_of(bow: Twin, drawn: float) -> float:
+    """Speed of its arrow, by the share of its stored energy that was drawn for it. [ft/s]"""
+    usual = QUANTITIES["arrow_speed"].usual
+    assert usual is not None
+    middle, reach = GIVES_ITS_ARROW
+    share = middle + reach * (drawn - usual.middle) / usual.reach
+    return float(round(speed_fps(share * bow.stored_energy_inlbf() / INCHES_A_FOOT, ARROW_GR)))
 
 
 def _with_limbs(twin: Twin, share: float, uneven: float) -> Twin:

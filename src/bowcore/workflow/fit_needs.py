@@ -120,9 +120,10 @@ def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
     return tuple(key for key in judged if _outside(facts, key, bands[key]))
 
 
-def fit_bands(facts: Facts) -> dict[str, Band]:
+def fit_bands(facts: Facts, book_centre_in: float | None = None) -> dict[str, Band]:
     """What each number of the fit has to be, where nothing was put on record that is put back; at the paper
-    they clear suspects, whether the fit was asked for or not."""
+    they clear suspects, whether the fit was asked for or not. `book_centre_in` is the maker's centre shot
+    from the riser's face, where one is published. [in]"""
     asked = fit_asks(facts) or (_on_this_bow(facts) if SHOOT_IN in facts.services else ())
     if not asked:
         return {}
@@ -138,22 +139,25 @@ def fit_bands(facts: Facts) -> dict[str, Band]:
             0, QUANTITIES["loop_facing"].tolerance, "policy", "straight behind the peep"
         ),
     }
-    tolerance = QUANTITIES["centre_shot"].tolerance
     if facts.path == NEW_SETUP:
         usual["loop_length"] = _between(
             FINISHED_LOOP_IN, f"{_ends(FINISHED_LOOP_IN)}; the release decides"
         )
     if facts.path == NEW_SETUP or SHOOT_IN in facts.services:
-        usual["centre_shot"] = around(
-            _usual_centre_in(facts), tolerance, "policy", "a usual start; shooting decides"
-        )
+        usual["centre_shot"] = _centre_band(facts, book_centre_in)
     return {key: band for key, band in usual.items() if key in asked}
 
 
-def _usual_centre_in(facts: Facts) -> float:
-    """By the points that it was read between: out from the riser's face, or on the string's plane. [in]"""
+def _centre_band(facts: Facts, book_in: float | None) -> Band:
+    """By the points that it was read between: on the string's plane, or out from the riser's face, where a
+    published figure comes before the usual one."""
+    tolerance = QUANTITIES["centre_shot"].tolerance
     read = facts.current("centre_shot")
-    return 0.0 if read is not None and read.points[0] == "string_plane" else USUAL_CENTRE_SHOT_IN
+    if read is not None and read.points[0] == "string_plane":
+        return around(0.0, tolerance, "policy", "on the string's plane; shooting decides")
+    if book_in is None:
+        return around(USUAL_CENTRE_SHOT_IN, tolerance, "policy", "a usual start; shooting decides")
+    return around(book_in, tolerance, "book", "published, as a start; shooting decides")
 
 
 def _cord_band(facts: Facts) -> Band:

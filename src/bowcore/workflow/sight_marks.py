@@ -4,12 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
-from bowcore.diagnosis.speed import Shooting, energy_ft_lbf, momentum_lb_s
+from bowcore.diagnosis.speed import energy_ft_lbf, momentum_lb_s
 from bowcore.errors import BadInput
 from bowcore.fitting.on_the_bow import SIGHT, OnTheBow
 from bowcore.fitting.sight import (
     FEET_A_YARD,
-    INCHES_A_FOOT,
     LEAST_MARKS,
     Flight,
     MovedMark,
@@ -22,6 +21,7 @@ from bowcore.fitting.sight import (
 from bowcore.mechanics.twin import Twin
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.facts import Current, Facts
+from bowcore.workflow.speed_board import shooting_now
 
 AXIS_YD, AXIS_SLOPE_DEG = 60.0, 30.0
 USUAL_YARDS = (20.0, 30.0, 40.0, 50.0, 60.0)
@@ -182,12 +182,9 @@ def say_speed(
     words = [f"{mass:g} gr at {fps:.0f} fps: {energy:.1f} ft lbf, momentum {push:.2f} lbf s."]
     if twin is None:
         return words
-    shooting = Shooting(twin.stored_energy_inlbf() / INCHES_A_FOOT, mass, fps)
-    if not 0 < shooting.efficiency < 1:
-        return [
-            *words,
-            "By the twin the bow stores less than that: look at speed, mass and weight.",
-        ]
+    shooting = shooting_now(facts, twin, mass, fps)
+    if shooting.doubt:
+        return [*words, shooting.doubt]
     words.append(
         f"By the twin the bow stores {shooting.stored_ft_lbf:.0f} ft lbf: {shooting.efficiency:.0%} of it "
         "goes with the arrow."

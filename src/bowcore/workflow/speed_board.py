@@ -135,12 +135,45 @@ def predicted_speed(
     bow = bow_by_two_arrows([one for one in plain if one.finished])
     if bow is not None and bow.clear:
         return bow.speed_of(mass_gr)
-    own = next((one for one in plain if _share(one, twin) is not None), None)
-    if own is None or twin is None:
+    if twin is None or not plain:
         return None
-    shooting = Shooting(twin.stored_energy_inlbf() / INCHES_A_FOOT, own.mass_gr, own.mean)
+    own = plain[0]
+    shooting = shooting_now(facts, twin, own.mass_gr, own.mean)
+    if shooting.doubt:
+        return None
     doubt = BY_TWIN_SHARE * abs(mass_gr - own.mass_gr) / own.mass_gr * own.mean
     return shooting.speed_of(mass_gr), hypot(own.sigma, doubt)
+
+
+def shooting_now(facts: Facts, twin: Twin, mass_gr: float, fps: float) -> Shooting:
+    """What the bow does with an arrow: the twin's stored energy, at the peak weight that was read.
+
+    Parameters
+    ----------
+    facts : Facts
+        With the peak weight, if it has been read.
+    twin : Twin
+        The bow as it is turned now.
+    mass_gr : float
+        The arrow. [gr]
+    fps : float
+        Its speed. [ft/s]
+    """
+    read = facts.current("peak_weight")
+    share = read.summary.value / twin.peak_weight_lbf if read and read.summary else 1.0
+    return Shooting(share * twin.stored_energy_inlbf() / INCHES_A_FOOT, mass_gr, fps)
+
+
+def why_speed_doubted(
+    facts: Facts, twin: Twin | None, fps: float, mass_gr: float | None = None
+) -> str:
+    """Why a speed does not go with the arrow's mass and the bow's weight, in a sentence; "" if it does, or if
+    they are not known. `mass_gr` is another arrow than the job's own. [ft/s, gr]"""
+    own = facts.on_bow.arrow
+    mass = mass_gr or (own.mass_gr if own else None)
+    if twin is None or mass is None:
+        return ""
+    return shooting_now(facts, twin, mass, fps).doubt
 
 
 def say_least_mass(facts: Facts) -> str:
@@ -199,19 +232,14 @@ def _energy(facts: Facts, strings: Sequence[SpeedString], twin: Twin | None) -> 
     for one in strings:
         energy, push = energy_ft_lbf(one.mass_gr, one.mean), momentum_lb_s(one.mass_gr, one.mean)
         words = f"{_named(one)}, {one.mass_gr:g} gr: {energy:.1f} ft lbf, momentum {push:.2f} lbf s"
-        share = _share(one, twin)
-        if share is not None:
-            words += f", {share:.0%} of what the bow stores by the twin"
-        said.append(f"{words}.")
+        shooting = None if twin is None else shooting_now(facts, twin, one.mass_gr, one.mean)
+        if shooting is not None and shooting.doubt:
+            said.append(f"{words}. {shooting.doubt}")
+        elif shooting is not None:
+            said.append(f"{words}, {shooting.efficiency:.0%} of what the bow stores by the twin.")
+        else:
+            said.append(f"{words}.")
     return said
-
-
-def _share(one: SpeedString, twin: Twin | None) -> float | None:
-    """Share of the stored energy that goes with the arrow; None where the twin says less than that."""
-    if twin is None:
-        return None
-    shooting = Shooting(twin.stored_energy_inlbf() / INCHES_A_FOOT, one.mass_gr, one.mean)
-    return shooting.efficiency if 0 < shooting.efficiency < 1 else None
 
 
 def _next_shot(plain: Sequence[SpeedString], tried: Sequence[SpeedString]) -> str:

@@ -141,7 +141,8 @@ def bands(
         has = facts.setup.features
         leans = (name for name in LEANS if name not in result and QUANTITIES[name].needs in has)
         result |= {name: _upright(name) for name in leans}
-    result |= {name: band for name, band in fit_bands(facts).items() if name not in result}
+    fitted = fit_bands(facts, spec.centre_shot_in)
+    result |= {name: band for name, band in fitted.items() if name not in result}
     if facts.replaced and "draw_length" not in result:
         tolerance = QUANTITIES["draw_length"].tolerance
         result["draw_length"] = _book("draw_length", spec.draw_length_in, tolerance)

@@ -15,7 +15,7 @@ from shop.book.transfer import as_dict, judged
 _LENGTHS = {
     "axle_to_axle_in", "brace_height_in", "draw_from_in", "draw_to_in", "top_first_in",
     "ata_tolerance_in", "brace_tolerance_in", "length_in", "served_top_in", "served_bottom_in",
-    "peg_radius_in", "take_up_radius_in", "let_out_radius_in",
+    "peg_radius_in", "take_up_radius_in", "let_out_radius_in", "centre_shot_in",
 }  # fmt: skip
 _LABELS = {
     "axle_to_axle_in": "Axle to axle, in", "brace_height_in": "Brace height, in",
@@ -27,6 +27,7 @@ _LABELS = {
     "back_off": "Limb bolts backed off in any press",
     "stop_on": "Draw stop on the", "lean_by": "Lean adjusted by",
     "rest_hole": "Nock height from the rest hole's",
+    "centre_shot_in": "Centre shot from the riser's face, in",
     "top_first_in": "Top stop first by, in", "ata_tolerance_in": "Axle to axle ±, in",
     "brace_tolerance_in": "Brace ±, in", "weight_tolerance_lbf": "Weight ±, lbf",
     "evidence": "Source", "length_in": "Length, in", "twists_per_in": "Twists per inch",
@@ -77,7 +78,7 @@ class EntryForm(forms.Form):
         return [self[name] for name in self.fields if name not in ("note", "why", "shim_kits")]
 
     def values(self) -> dict[str, Any]:
-        """What was filled in; an empty radius stays unknown."""
+        """What was filled in; what may be unknown and is empty stays unknown."""
         data = {name: self.cleaned_data[name] for name in entry_fields()}
         return {n: v for n, v in data.items() if v is not None or may_be_unknown(n)}
 

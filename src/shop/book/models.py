@@ -54,6 +54,7 @@ class BookEntry(models.Model):
     rest_hole = models.CharField(
         max_length=10, choices=[("centre", "centre"), ("edge", "lower edge")], default="centre"
     )
+    centre_shot_in = inches_field(null=True, blank=True)
     shim_kits = models.TextField(
         blank=True, help_text="a kit a line, thinnest first: name, then left/right pairs"
     )

@@ -49,6 +49,7 @@ def spec_of(
         yokes=yokes_of(Family(entry.family)) if entry.lean_by == "yoke" else (),
         harnesses=tuple(part for part in parts if part.is_harness),
         guardless=entry.guard == "none",
+        centre_shot_in=None if entry.centre_shot_in is None else float(entry.centre_shot_in),
         shim_kits=read_kits(entry.shim_kits) if entry.lean_by == "shims" else (),
         spacers_in=spacers_in,
         modules=read_modules(entry.modules),

@@ -88,6 +88,7 @@ class ModelEntry(Edge):
     lean_by: Literal["yoke", "shims", "none"] = "none"
     guard: Literal["guard", "none"] = "guard"
     rest_hole: Literal["centre", "edge"] = "centre"
+    centre_shot_in: Annotated[float, Field(strict=True, ge=0.25, le=1.75)] | None = None
     shim_kits: Annotated[str, Field(strict=True, max_length=1000)] = ""
     modules: Annotated[str, Field(strict=True, max_length=200)] = ""
     top_first_in: Annotated[float, Field(strict=True, ge=0, le=0.25)] = 0.0

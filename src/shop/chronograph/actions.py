@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from bowcore.diagnosis.shots_file import read_shots_file
 from bowcore.diagnosis.speed_strings import SpeedShot
-from bowcore.errors import BadInput, Refused
+from bowcore.errors import BadInput, Contradicted, Refused
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import read_entry
 from bowcore.quantities.inches import say_length
 from bowcore.workflow.fit_needs import arrow_too_light, mass_too_light
-from bowcore.workflow.speed_board import SPEED
+from bowcore.workflow.speed_board import SPEED, why_speed_doubted
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.chronograph.models import ArrowSpeed
 from shop.chronograph.selectors import last_speed
@@ -154,8 +154,12 @@ def _as_shot(state: JobState, typed: SpeedTyped, seq: int) -> SpeedShot:
     assert mass is not None
     require_shootable_arrow(state, mass)
     entry = read_entry(quantity(SPEED), typed.reading.text, typed.reading.direction)
+    fps = float(entry.value)
+    doubt = why_speed_doubted(state.facts, state.fit_bow().twin_now, fps, mass)
+    if doubt and typed.good and not typed.reading.sure:
+        raise Contradicted(f"{doubt} Shoot it again, or keep it if you are sure.")
     arrow = typed.arrow if typed.mass_gr is not None else str(name)
-    return SpeedShot(seq, float(entry.value), mass, arrow, typed.weights_in, typed.good)
+    return SpeedShot(seq, fps, mass, arrow, typed.weights_in, typed.good)
 
 
 def _kept(fact: dict[str, object], shot: SpeedShot) -> ArrowSpeed:

@@ -58,7 +58,7 @@ MARKED = {
     "shims_top": ".125/.125", "shims_bottom": ".125/.125",
     "rest_cord": "bottom cable, 9 in above the axle", "silencers": "4 in from each cam",
 }  # fmt: skip
-AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "own arrows, 380 gr"}
+AS_WORN = {"fitted": ["rest", "sight", "peep", "loop"], "arrows": "own arrows, 412 gr"}
 CABLE = ["replace_cable_a", "back_to_spec"]
 MOST_PLANS = 4
 

@@ -33,6 +33,7 @@ ENTRIES: list[dict[str, Any]] = [
         ".135 four-notch/.115 two-notch, .145 five-notch/.105 one-notch\n"
         "thick: .065/.185, .085/.165, .165/.085, .185/.065",
         "modules": "A 26, B 27, C 28.5, D 30",
+        "centre_shot_in": 0.8125,
     },
     {
         "maker": "Corvane",
@@ -49,6 +50,7 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Split yoke at the top cam.",
         "limbs": "parallel",
         "lean_by": "yoke",
+        "centre_shot_in": 0.75,
         "modules": "1 26, 2 27.5, 3 29, 4 30.5",
     },
     {
@@ -138,7 +140,8 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "No cable guard: a cable on either side of each cam. The axle comes out for a cable.",
         "limbs": "parallel",
         "lean_by": "shims",
-        "shim_kits": "thin: .105 A/.145 B, .125 C/.125 C, .145 B/.105 A",
+        "shim_kits": "thin: .105 one-notch/.145 three-notch, "
+        ".125 two-notch/.125 two-notch, .145 three-notch/.105 one-notch",
         "guard": "none",
         "modules": "1 26, 2 28, 3 30",
     },

@@ -172,9 +172,9 @@ def at_walk_back(script: JobScript) -> None:
         script.shot(x, y)
     for yards, x in ((20, 0.4), (25, 0.9), (30, 1.5), (35, 1.8)):
         script.shot_at(ShotTest.WALK_BACK, yards, x, 0.3)
-    script.speeds("282", "283", "282")
-    script.speeds("262", "261", "262", arrow="Heavy points", mass_gr=487)
-    for place, speeds in ((1.0, "281 281 282"), (1.375, "283 283 284"), (1.75, "283 284 284")):
+    script.speeds("245", "246", "245")
+    script.speeds("229", "228", "229", arrow="Heavy points", mass_gr=487)
+    for place, speeds in ((1.0, "244 244 245"), (1.375, "246 246 247"), (1.75, "246 247 247")):
         script.speeds(*speeds.split(), weights_in=place)
     script.weighed("Own dozen", *OWN_DOZEN)
     script.held_with(Bars(10, 5, 8, 7), PinFloat.DIPS, 2)

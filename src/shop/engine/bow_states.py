@@ -1,21 +1,13 @@
-"""The bow on the bench as its twin sees it: fitted to what was read, kept for all processes."""
-
-from typing import Any
-
-from django.db import transaction
+"""The bow on the bench as its twin sees it: what decides it, and the key under which its answer is kept."""
 
 from bowcore.mechanics.specification import BowSpec
 from bowcore.workflow.facts import Facts
-from shop.engine.computing import Readings, state_values
-from shop.engine.heavy import computed
-from shop.engine.models import BowState
+from shop.engine.computing import Readings
 from shop.engine.priors import fingerprint
 
 FITTED_TO = (
     "axle_to_axle", "brace_height", "draw_length", "peak_weight", "holding_weight", "stop_gap",
 )  # fmt: skip
-KEPT = 500
-"""States that are kept, the newest; an older one is computed again when it is asked for."""
 
 
 def readings_of(facts: Facts) -> Readings:
@@ -28,19 +20,7 @@ def readings_of(facts: Facts) -> Readings:
     return found
 
 
-def state_of(
-    spec: BowSpec, readings: Readings, trusted: tuple[str, ...] = ()
-) -> dict[str, Any] | None:
-    """Frames and pattern of this bow, from the cache or computed; None if it does not make a twin.
-
-    `trusted` names what nobody touched, which is not the suspect.
-    """
-    key = fingerprint(spec, readings, trusted)
-    row = BowState.objects.filter(fingerprint=key).first()
-    if row is None:
-        values = {"data": computed(state_values, spec, readings, trusted)}
-        with transaction.atomic():
-            row = BowState.objects.get_or_create(fingerprint=key, defaults=values)[0]
-        BowState.objects.filter(pk__lte=row.pk - KEPT).delete()
-    found: dict[str, Any] | None = row.data
-    return found
+def state_key(spec: BowSpec, facts: Facts) -> str:
+    """Alike for the same bow with the same fresh readings, where the same parts are not the suspect because
+    nobody touched them."""
+    return f"bow-{fingerprint(spec, readings_of(facts), facts.untouched)}"

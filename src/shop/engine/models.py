@@ -21,18 +21,6 @@ class ModelPrior(models.Model):
         return self.name
 
 
-class BowState(models.Model):
-    """A bow's twin fitted to its readings, frame by frame along the draw. A cache: any row may be
-    thrown away. Empty data: no twin."""
-
-    fingerprint = models.CharField(max_length=64, unique=True)
-    data = models.JSONField(null=True)
-    made_at = models.DateTimeField(auto_now_add=True)
-
-    def __str__(self) -> str:
-        return self.fingerprint[:12]
-
-
 class CurveFitTask(models.Model):
     """A fit of a twin to a measured curve: its progress, and what it found. It can be done again.
 

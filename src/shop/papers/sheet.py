@@ -1,10 +1,8 @@
-"""What the hand-over sheet says, and how it becomes a PDF."""
+"""What the hand-over sheet says."""
 
-import io
 from typing import Any
 
 import segno
-from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.fitting.on_the_bow import PEEP, PROVISIONAL, THINGS
@@ -157,15 +155,3 @@ def _qr(link: str) -> SafeString:
     code = segno.make(link, micro=False)
     drawing = code.svg_inline(scale=1, border=2, omitsize=True, svgclass="qr", lineclass=None)
     return mark_safe(drawing)  # noqa: S308  drawn here from an address of our own
-
-
-def pdf_of(html: str) -> bytes:
-    """An HTML page with the sheet's own style as PDF."""
-    from weasyprint import CSS, HTML  # slow to import, needed only here
-
-    styles = [
-        CSS(filename=finders.find(f"css/{name}.css")) for name in ("base", "drawings", "paper")
-    ]
-    target = io.BytesIO()
-    HTML(string=html).write_pdf(target, stylesheets=styles)
-    return target.getvalue()

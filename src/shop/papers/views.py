@@ -15,7 +15,8 @@ from shop.jobs.action_view import JobActionView
 from shop.jobs.models import Job
 from shop.papers.actions import hand_over
 from shop.papers.forms import HandOverForm
-from shop.papers.sheet import pdf_of, sheet_context, ticket_context
+from shop.papers.pdf import LOOK_AGAIN_S, pdf_or_begin
+from shop.papers.sheet import sheet_context, ticket_context
 
 
 class HandOverView(JobActionView):
@@ -34,9 +35,14 @@ def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 def sheet_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
-    """The same sheet as PDF."""
-    html = render_to_string("papers/sheet_paper.html", _context(request, job_id))
-    answer = HttpResponse(pdf_of(html), content_type="application/pdf")
+    """The same sheet as PDF; a page that waits for it where it is still being made."""
+    context = _context(request, job_id)
+    made = pdf_or_begin(render_to_string("papers/sheet_paper.html", context))
+    if not made.ready:
+        waiting = render(request, "papers/pdf_soon.html", context)
+        waiting["Refresh"] = str(LOOK_AGAIN_S)
+        return waiting
+    answer = HttpResponse(made.value, content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="fennock-job-{job_id}.pdf"'
     return answer
 

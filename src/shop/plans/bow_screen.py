@@ -16,13 +16,15 @@ from shop.devices.registry import bench_with
 from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up
 from shop.drawings.force_draw_curve import force_draw_curve, frames_drawing
 from shop.drawings.stopgap import stop_gap
-from shop.engine.bow_states import readings_of, state_of
+from shop.engine.bow_states import readings_of, state_key
 from shop.engine.curve_fits import outdated
+from shop.engine.kept_answers import Answer, answer_or_begin
 from shop.engine.models import CurveFitTask
 from shop.engine.priors import book_prior
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.measurements.models import DrawCurve
+from shop.plans.tasks import work_out_bow
 
 
 def bow_context(state: JobState, chosen: str | None) -> Context:
@@ -59,9 +61,12 @@ def does(state: JobState, role: str) -> list[tuple[str, str]]:
     return found
 
 
-def drawn_context(state: JobState, role: str) -> Context:
-    """The computed part of the screen; `computed` is None without a twin."""
-    computed = state_of(state.spec, readings_of(state.facts), state.facts.untouched)
+def drawn_context(state: JobState, role: str) -> Context | None:
+    """The computed part of the screen; None while it is being computed. `computed` is None without a twin."""
+    answer = _worked_out(state)
+    if not answer.ready:
+        return None
+    computed = answer.value
     measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
     if computed is None:
         return {"computed": None, "measured": measured, "role": role}
@@ -102,15 +107,24 @@ def _points_of(measured: DrawCurve | None) -> tuple[list[CurvePoint], str]:
         return [], str(error)
 
 
-def pattern_context(state: JobState) -> Context:
-    """What all readings point to, and why the weight is off if it is; nothing without a twin."""
-    computed = state_of(state.spec, readings_of(state.facts), state.facts.untouched)
+def pattern_context(state: JobState) -> Context | None:
+    """What all readings point to, and why the weight is off if it is; nothing without a twin, None while it
+    is being computed."""
     now = state.facts.current("peak_weight")
-    if computed is None or now is None or now.summary is None or state.spec.guessed:
+    if now is None or now.summary is None or state.spec.guessed:
         return {}  # a guessed book names no cause
-    found = _pattern(state, computed)
+    answer = _worked_out(state)
+    if not answer.ready:
+        return None
+    if answer.value is None:
+        return {}
+    found = _pattern(state, answer.value)
     verdict = state.bands["peak_weight"].judge(now.summary.value)
     return {"pattern": found, "weight": weight_cause(found, verdict)}
+
+
+def _worked_out(state: JobState) -> Answer:
+    return answer_or_begin(state_key(state.spec, state.facts), work_out_bow, state.job.pk)
 
 
 def _pattern(state: JobState, computed: dict[str, Any]) -> Pattern:

@@ -3,11 +3,11 @@
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
-from shop.jobs.screens import render_job, state_or_404
+from shop.jobs.screens import render_job, render_when_ready, state_or_404
 from shop.measurements.actions.keep_curve import curve_from_board, curve_from_file
 from shop.plans import bow_screen
 from shop.plans.actions.fit_to_curve import cancel_fit, fit_to_curve
@@ -25,15 +25,15 @@ def drawn(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing, the curve and the pattern, as a fragment."""
     state = state_or_404(job_id)
     context = bow_screen.drawn_context(state, request.GET.get("part", ""))
-    return render(request, "plans/bow_drawn.html", context | {"state": state, "job": state.job})
+    more = {"state": state, "job": state.job}
+    return render_when_ready(request, "plans/bow_drawn.html", context, more)
 
 
 def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the readings point to, as a fragment of the plan."""
     state = state_or_404(job_id)
-    return render(
-        request, "plans/pattern.html", bow_screen.pattern_context(state) | {"job": state.job}
-    )
+    context = bow_screen.pattern_context(state)
+    return render_when_ready(request, "plans/pattern.html", context, {"job": state.job})
 
 
 class BowActionView(JobActionView):

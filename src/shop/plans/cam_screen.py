@@ -2,22 +2,19 @@
 
 from dataclasses import dataclass
 
-from django.core.cache import cache
-
-from bowcore.errors import BowcoreError
 from bowcore.mechanics.cam_radii import RADII, CamRadii
 from bowcore.quantities.inches import decimal_length
 from bowcore.workflow import by_caliper
 from shop.accounts.models import Member
 from shop.devices.registry import caliper_reads
 from shop.drawings.cam_measures import cam_measures
+from shop.engine.kept_answers import answer_or_begin
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.plans.actions.measure_cam import missing_in_the_book
 from shop.plans.forms import CamForm
-
-KEPT_S = 3600
-"""How long an answer is kept that changes only with the job."""
+from shop.plans.surer import surer_key
+from shop.plans.tasks import work_out_surer
 
 
 @dataclass(frozen=True)
@@ -31,28 +28,13 @@ class CamField:
     errors: list[str]
 
 
-def surer_context(state: JobState) -> Context:
-    """What the plan says of the caliper: what it gave, or what it would do."""
+def surer_context(state: JobState) -> Context | None:
+    """What the plan says of the caliper: what it gave, or what it would do; None while that is being worked
+    out."""
     if state.cams:
         return {"given": state.cams[-1].radii.say(), "outdated": state.outdated_fit}
-    key = f"surer-{state.job.pk}-{state.job.version}-{state.shop.length_unit}-{hash(state.policy)}"
-    found: Context | None = cache.get(key)
-    if found is None:
-        found = _surer(state)
-        cache.set(key, found, KEPT_S)
-    return found
-
-
-def _surer(state: JobState) -> Context:
-    """What measuring the cam would do for the plan; takes a second plan to say."""
-    try:
-        now = state.advice
-        if not by_caliper.worth_measuring(state.spec, now):
-            return {}
-        then = state.advised_with(CamRadii.in_book(state.spec).on(state.spec))
-    except BowcoreError:
-        return {}  # the plan's own screen says what is wrong
-    return {"surer": by_caliper.say_surer(now, then)}
+    found = answer_or_begin(surer_key(state), work_out_surer, state.job.pk)
+    return {"surer": found.value} if found.ready else None
 
 
 def cam_context(

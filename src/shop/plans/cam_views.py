@@ -3,13 +3,13 @@
 from typing import Any, cast
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 
 from bowcore.workflow.steps.back_to_spec import BackToSpecStep
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
-from shop.jobs.screens import render_job, state_or_404
+from shop.jobs.screens import render_job, render_when_ready, state_or_404
 from shop.plans.actions.measure_cam import measure_cam
 from shop.plans.cam_screen import cam_context, surer_context
 from shop.plans.forms import CamForm
@@ -18,7 +18,7 @@ from shop.plans.forms import CamForm
 def surer(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the caliper would do for the plan, as a fragment of it."""
     state = state_or_404(job_id)
-    return render(request, "plans/surer.html", surer_context(state) | {"job": state.job})
+    return render_when_ready(request, "plans/surer.html", surer_context(state), {"job": state.job})
 
 
 def cam(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:

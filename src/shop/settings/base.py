@@ -80,9 +80,14 @@ CACHES = {
     "default": {
         "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
         "OPTIONS": {"MAX_ENTRIES": 5000},
-    }
+    },
+    "shared": {
+        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+        "LOCATION": "kept_answers",
+        "OPTIONS": {"MAX_ENTRIES": 500},
+    },
 }
-"""Of this process alone: rows of the rack as they are drawn."""
+"""Of this process alone: rows of the rack as they are drawn. Shared: what the background worker has made."""
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",

@@ -12,6 +12,7 @@ from bowcore.quantities.tools import DEVICES
 from bowcore.workflow.entry_check import impossible, why_doubted
 from bowcore.workflow.facts import SKIPPED
 from bowcore.workflow.needs import mark
+from bowcore.workflow.speed_board import SPEED, why_speed_doubted
 from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
@@ -230,6 +231,8 @@ def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: Typ
         return
     value = float(entry.value)
     why = why_doubted(what, value, typed.text, state.facts, state.bands, typed.start)
+    if not why and what.key == SPEED:
+        why = why_speed_doubted(state.facts, state.fit_bow().twin_now, value)
     if why:
         raise Contradicted(f"{why} Read it again, or keep it if you are sure.")
 

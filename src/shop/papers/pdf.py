@@ -1,0 +1,50 @@
+"""The sheet as PDF: made in the background, because its layout takes seconds."""
+
+import hashlib
+import io
+
+from django.contrib.staticfiles import finders
+from django_tasks import task
+
+from shop.engine.kept_answers import Answer, answer_or_begin, keep_answer, kept_answer
+
+LOOK_AGAIN_S = 1
+"""After so long the page that waits for a PDF asks for it again."""
+
+
+def pdf_or_begin(html: str) -> Answer:
+    """The PDF of a sheet, if it is there already; else it is begun. The same sheet is made once."""
+    digest = hashlib.sha256(html.encode()).hexdigest()
+    found = kept_answer(_key(digest))
+    if found.ready:
+        return found
+    keep_answer(_source_key(digest), html)
+    return answer_or_begin(_key(digest), lay_out, digest)
+
+
+@task()
+def lay_out(digest: str) -> None:
+    """Keep the PDF of the sheet that is kept under this digest."""
+    source = kept_answer(_source_key(digest))
+    if source.ready:
+        keep_answer(_key(digest), _pdf_of(source.value))
+
+
+def _key(digest: str) -> str:
+    return f"pdf-{digest}"
+
+
+def _source_key(digest: str) -> str:
+    return f"sheet-{digest}"
+
+
+def _pdf_of(html: str) -> bytes:
+    """An HTML page with the sheet's own style as PDF."""
+    from weasyprint import CSS, HTML  # slow to import, needed only here
+
+    styles = [
+        CSS(filename=finders.find(f"css/{name}.css")) for name in ("base", "drawings", "paper")
+    ]
+    target = io.BytesIO()
+    HTML(string=html).write_pdf(target, stylesheets=styles)
+    return target.getvalue()

@@ -1,0 +1,29 @@
+"""What the plan's and the bow's page show later, made in the background."""
+
+from django_tasks import task
+
+from bowcore.quantities.units import lengths_in
+from shop.engine.bow_states import readings_of, state_key
+from shop.engine.computing import state_values
+from shop.engine.heavy import computed
+from shop.engine.kept_answers import keep_answer
+from shop.jobs.models import Job
+from shop.jobs.state import job_state
+from shop.plans.surer import say_surer, surer_key
+
+
+@task()
+def work_out_bow(job_id: int) -> None:
+    """Keep a bow's frames along the draw and what its readings point to."""
+    state = job_state(Job.objects.get(pk=job_id))
+    values = computed(state_values, state.spec, readings_of(state.facts), state.facts.untouched)
+    keep_answer(state_key(state.spec, state.facts), values)
+
+
+@task()
+def work_out_surer(job_id: int) -> None:
+    """Keep what measuring the cam would do for the plan."""
+    job = Job.objects.select_related("shop").get(pk=job_id)
+    with job.shop.during(), lengths_in(job.shop.length_unit):
+        state = job_state(job)
+        keep_answer(surer_key(state), say_surer(state))
