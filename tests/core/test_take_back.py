@@ -21,7 +21,7 @@ from bowcore.mechanics.lay import NOT_LOOKED_AT, Lay, lay_of, mixed, say_turning
 from bowcore.mechanics.specification import BowSpec, Family, PartSpec
 from bowcore.quantities.changes import Change
 from bowcore.workflow.facts import LedgerEntry
-from bowcore.workflow.take_back import can_take_back, reverse_since
+from bowcore.workflow.take_back import possible_reverse, reverse_since
 from tests.core.bows import KITS
 
 PARTS = (
@@ -50,7 +50,7 @@ CHANGES = st.lists(st.builds(LedgerEntry, st.integers(1, 9), st.just(Change.CABL
 
 @given(CHANGES, st.integers(1, 9))
 def test_what_is_taken_back_cancels_what_was_done_since(changes, since):
-    if not can_take_back(changes, since):
+    if not possible_reverse(changes, since):
         with pytest.raises(Refused):
             reverse_since(changes, since)
         return

@@ -163,7 +163,8 @@ def test_a_step_is_taken_back_from_the_log(person, script):
         work.enter()
     person.goes(f"/jobs/{script.job.pk}/log/")
     person.axe()
-    work.does(lambda: person.touches(words="Take back to before this"))
+    person.touches(words="Take back to before this")  # says what it will do, and does nothing yet
+    work.does(lambda: person.touches(words="Open the press for it"))
     person.sees("taken back")
     work.enter()
     work.gate()

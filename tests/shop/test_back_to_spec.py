@@ -152,7 +152,8 @@ def test_a_step_is_taken_back_through_press_and_gate(page, script, ines, submiss
     to_spec(script, cable_a=-0.07)
     script.follow_plan()
     first = Adjustment.objects.order_by("seq").first()
-    assert "Take back to before this" in shown(page, script.job, "log")
+    log = shown(page, script.job, "log")
+    assert "Take back to before this" in log and "Open the press for it" in log
     assert post(page, "take_back", script.job, since=first.seq).status_code == 302
     press = PressCycle.objects.latest("seq")
     done = Steps((row.adjuster, -row.steps) for row in Adjustment.objects.order_by("pk"))

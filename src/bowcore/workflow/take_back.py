@@ -38,9 +38,9 @@ def reverse_since(changes: Sequence[LedgerEntry], since: int) -> Steps:
     return undone
 
 
-def can_take_back(changes: Sequence[LedgerEntry], since: int) -> bool:
-    """Whether `reverse_since` has an answer."""
+def possible_reverse(changes: Sequence[LedgerEntry], since: int) -> Steps:
+    """What `reverse_since` answers, or no steps where nothing can be taken back."""
     try:
-        return bool(reverse_since(changes, since))
+        return reverse_since(changes, since)
     except Refused:
-        return False
+        return NO_STEPS

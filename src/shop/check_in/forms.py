@@ -28,6 +28,10 @@ _UNLISTED = {
     "new_ata_in": "How long, axle to axle?", "new_brace_in": "How high is the brace?",
 }  # fmt: skip
 """What is asked of a model that is not in the book."""
+_ON_EVERY_BOW = {
+    "marked_weight_lbf": "What does the sticker say?", "marked_draw_in": "What does the sticker say?",
+    "hand": "Which hand?",
+}  # fmt: skip
 
 
 def _offer(form: forms.Form, roles: Collection[str]) -> None:
@@ -42,6 +46,9 @@ def _offer(form: forms.Form, roles: Collection[str]) -> None:
 
 class CheckInForm(SubmissionForm):
     """A known bow needs only the job's questions; a new one is described here."""
+
+    NEEDED: ClassVar[tuple[str, ...]] = ("customer_name", *_ON_EVERY_BOW, "promised_on")
+    """Marked on the screen: a bow is not checked in without them."""
 
     bow = RowField(
         lambda: Bow.objects.select_related("customer", "entry"),
@@ -137,11 +144,9 @@ class CheckInForm(SubmissionForm):
     def _require_new_bow(self, data: dict[str, Any]) -> None:
         if not data.get("customer") and not data.get("customer_name"):
             self.add_error("customer_name", "Whose bow is it?")
-        needed = {"marked_weight_lbf": "What does the sticker say?",
-                  "marked_draw_in": "What does the sticker say?", "hand": "Which hand?"}  # fmt: skip
         unlisted = any(data.get(name) for name in _UNLISTED) and not data.get("entry")
-        needed |= _UNLISTED if unlisted else {"entry": "Which bow is it?"}
-        for name, question in needed.items():
+        questions = _ON_EVERY_BOW | (_UNLISTED if unlisted else {"entry": "Which bow is it?"})
+        for name, question in questions.items():
             if not data.get(name) and name not in self.errors:
                 self.add_error(name, question)
         self._require_in_range(data)

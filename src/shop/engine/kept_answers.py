@@ -9,7 +9,7 @@ from typing import Any
 from django.core.cache import caches
 from django_tasks.base import Task
 
-SHARED = "shared"
+CACHE = "shared"
 KEPT_S = 14 * 24 * 3600
 TRIED_AGAIN_AFTER_S = 60
 """After so long without an answer the work is asked for once more."""
@@ -17,28 +17,28 @@ _MISSING = "missing"
 
 
 @dataclass(frozen=True)
-class Answer:
+class KeptAnswer:
     """What was made, if it is there already."""
 
     ready: bool
     value: Any = None
 
 
-STILL_BEING_MADE = Answer(False)
+STILL_BEING_MADE = KeptAnswer(False)
 
 
 def keep_answer(key: str, value: Any) -> None:
     """Put an answer where every process finds it."""
-    caches[SHARED].set(key, value, KEPT_S)
+    caches[CACHE].set(key, value, KEPT_S)
 
 
-def kept_answer(key: str) -> Answer:
+def kept_answer(key: str) -> KeptAnswer:
     """What is kept under a key."""
-    value = caches[SHARED].get(key, _MISSING)
-    return STILL_BEING_MADE if value == _MISSING else Answer(True, value)
+    value = caches[CACHE].get(key, _MISSING)
+    return STILL_BEING_MADE if value == _MISSING else KeptAnswer(True, value)
 
 
-def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> Answer:
+def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> KeptAnswer:
     """What is kept under a key; where nothing is, the task that keeps it is begun, once for all who ask.
 
     Parameters
@@ -51,7 +51,7 @@ def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> Answer:
         For the task.
     """
     found = kept_answer(key)
-    if not found.ready and caches[SHARED].add(f"begun-{key}", True, TRIED_AGAIN_AFTER_S):
+    if not found.ready and caches[CACHE].add(f"begun-{key}", True, TRIED_AGAIN_AFTER_S):
         task.enqueue(*arguments)
         found = kept_answer(key)
     return found

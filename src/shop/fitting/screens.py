@@ -37,10 +37,10 @@ from shop.fitting.selectors import arrows_of, speed_of_last_visit
 from shop.fitting.state import fit_bow_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.jobs.turning import needs_press
 from shop.measurements.leaving import leaving
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, readings
-from shop.press.actions.cycle import needs_press
 from shop.press.screens import press_screen
 
 TAPS_TRIED = (

@@ -7,7 +7,6 @@ from django.http import Http404, HttpRequest, HttpResponse
 from bowcore.workflow.other_changes import OTHER_CHANGES
 from bowcore.workflow.steps.hand_over import HandOverStep
 from bowcore.workflow.steps.inspection import InspectionStep
-from bowcore.workflow.take_back import can_take_back
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
@@ -15,6 +14,7 @@ from shop.jobs.actions.lift_hold import lift_hold
 from shop.jobs.actions.signature import ask_signature
 from shop.jobs.forms import ReasonForm
 from shop.jobs.screens import STEP_SCREENS, render_job, render_step, state_or_404, to_job
+from shop.jobs.turning import ways_back
 from shop.ui.pages import page_of
 
 EVENTS_ON_A_PAGE = 60
@@ -41,22 +41,11 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
     readings = {
         row.seq: row for row in state.readings if row.pk not in corrected and row.value is not None
     }
-    first_of = {line.row.seq: line.row.pk for line in reversed(state.ledger)}
-    may_go = state.press is None and not state.facts.handed_over
-    ledger = [
-        (
-            line,
-            may_go
-            and first_of[line.row.seq] == line.row.pk
-            and can_take_back(state.facts.changes, line.row.seq),
-        )
-        for line in state.ledger
-    ]
     lines = [(event, readings.get(event.seq)) for event in page]
     context = {
         "lines": lines,
         "page": page,
-        "ledger": ledger,
+        "ledger": ways_back(state),
         "just_put_on": () if state.facts.handed_over else {row.pk for row in state.just_put_on},
         "kinds": OTHER_CHANGES,
         "here": "log",

@@ -6,13 +6,13 @@ import io
 from django.contrib.staticfiles import finders
 from django_tasks import task
 
-from shop.engine.kept_answers import Answer, answer_or_begin, keep_answer, kept_answer
+from shop.engine.kept_answers import KeptAnswer, answer_or_begin, keep_answer, kept_answer
 
 LOOK_AGAIN_S = 1
 """After so long the page that waits for a PDF asks for it again."""
 
 
-def pdf_or_begin(html: str) -> Answer:
+def pdf_or_begin(html: str) -> KeptAnswer:
     """The PDF of a sheet, if it is there already; else it is begun. The same sheet is made once."""
     digest = hashlib.sha256(html.encode()).hexdigest()
     found = kept_answer(_key(digest))

@@ -18,7 +18,7 @@ from shop.drawings.force_draw_curve import force_draw_curve, frames_drawing
 from shop.drawings.stopgap import stop_gap
 from shop.engine.bow_states import readings_of, state_key
 from shop.engine.curve_fits import outdated
-from shop.engine.kept_answers import Answer, answer_or_begin
+from shop.engine.kept_answers import KeptAnswer, answer_or_begin
 from shop.engine.models import CurveFitTask
 from shop.engine.priors import book_prior
 from shop.jobs.screens import Context
@@ -123,7 +123,7 @@ def pattern_context(state: JobState) -> Context | None:
     return {"pattern": found, "weight": weight_cause(found, verdict)}
 
 
-def _worked_out(state: JobState) -> Answer:
+def _worked_out(state: JobState) -> KeptAnswer:
     return answer_or_begin(state_key(state.spec, state.facts), work_out_bow, state.job.pk)
 
 

@@ -14,7 +14,7 @@ def surer_key(state: JobState) -> str:
     return f"surer-{job.pk}-{job.version}-{fingerprint(state.spec, *depends_on)}"
 
 
-def say_surer(state: JobState) -> str:
+def caliper_would_say(state: JobState) -> str:
     """What is known better then, in a sentence; "" where it is not worth it."""
     try:
         now = state.advice

@@ -9,7 +9,7 @@ from shop.engine.heavy import computed
 from shop.engine.kept_answers import keep_answer
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
-from shop.plans.surer import say_surer, surer_key
+from shop.plans.surer import caliper_would_say, surer_key
 
 
 @task()
@@ -26,4 +26,4 @@ def work_out_surer(job_id: int) -> None:
     job = Job.objects.select_related("shop").get(pk=job_id)
     with job.shop.during(), lengths_in(job.shop.length_unit):
         state = job_state(job)
-        keep_answer(surer_key(state), say_surer(state))
+        keep_answer(surer_key(state), caliper_would_say(state))

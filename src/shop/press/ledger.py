@@ -1,4 +1,4 @@
-"""Steps of adjusters as they are checked, logged and put into words."""
+"""Steps of adjusters as they are checked and logged."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -68,12 +68,3 @@ def log_steps(
         if value != state.marks.get(mark):
             MarkEntry.objects.create(**event.fact, mark=mark, value=value)
     return rows
-
-
-def say_done(state: JobState, steps: Steps) -> str:
-    """Steps in words, with the shop's names of the parts."""
-    return " ".join(
-        f"{one.label}: {one.say_set(one.total(state.facts), count)}."
-        for key, count in steps.items()
-        if (one := state.adjuster(key))
-    )

@@ -39,12 +39,12 @@ from shop.engine.priors import drawing_of, mark_lever_of
 from shop.inspection.selectors import is_damaged
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
+from shop.jobs.turning import say_done
 from shop.measurements.models import DrawCurve
 from shop.measurements.screens import chosen_row, readings
 from shop.press.actions.check_part import CHECK_FIRST
 from shop.press.actions.cycle import next_part
 from shop.press.forms import StepsForm
-from shop.press.ledger import say_done
 from shop.press.models import PressCycle
 from shop.string_sets.models import MovedOver
 from shop.string_sets.selectors import parts_here

@@ -28,8 +28,8 @@ from shop.jobs.checks import (
 )
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
+from shop.jobs.turning import needs_press
 from shop.press.actions.cycle import (
-    needs_press,
     open_press_for,
     require_pressable,
     turn_without_press,

@@ -38,7 +38,7 @@ from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
 from shop.inspection.models import Photo
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
-from shop.press.actions.cycle import needs_press
+from shop.jobs.turning import needs_press
 from shop.press.screens import press_screen
 from shop.tuning.forms import PLACES_TAPPED, HolesForm
 from shop.tuning.models import FlatSheet

@@ -4,8 +4,9 @@ from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.state import job_state
+from shop.jobs.turning import say_done
 from shop.press.actions.cycle import open_press_for, require_pressable
-from shop.press.ledger import require_possible, say_done
+from shop.press.ledger import require_possible
 from shop.press.models import PressCycle
 
 

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from bowcore.adjusters.adjuster import Needs
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.errors import Contradicted, Refused
 from bowcore.mechanics.specification import STRING
@@ -35,7 +34,8 @@ from shop.jobs.checks import (
     require_press_closed,
 )
 from shop.jobs.state import JobState, job_state
-from shop.press.ledger import log_steps, require_possible, say_done
+from shop.jobs.turning import needs_press, say_done
+from shop.press.ledger import log_steps, require_possible
 from shop.press.models import Adjustment, LetDown, PressCycle
 from shop.string_sets.actions import put_on
 from shop.string_sets.selectors import parts_here
@@ -97,11 +97,6 @@ def change_otherwise(
         turn_without_press(job_id, steps, submission)
     else:
         open_press_otherwise(job_id, steps, note, submission)
-
-
-def needs_press(state: JobState, steps: Steps) -> bool:
-    """Whether any of the steps needs the bow in the press."""
-    return any(state.adjuster(key).needs is not Needs.NOTHING for key in steps)
 
 
 @dataclass(frozen=True)

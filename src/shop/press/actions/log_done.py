@@ -4,7 +4,8 @@ from bowcore.adjusters.steps import Steps
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state
-from shop.press.ledger import log_steps, require_possible, say_done
+from shop.jobs.turning import say_done
+from shop.press.ledger import log_steps, require_possible
 from shop.press.models import Adjustment
 
 

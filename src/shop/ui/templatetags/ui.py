@@ -130,7 +130,8 @@ def submission(context: Any, version: int = 0, form: Any = None) -> dict[str, An
 
 @register.inclusion_tag("ui/field.html")
 def field(bound: Any, hint: str = "") -> dict[str, Any]:
-    """One labelled form field with its errors; `bound` is a form's field."""
+    """One labelled form field with its errors; `bound` is a form's field, marked if the form names it among
+    what it cannot do without (`NEEDED`)."""
     widget = bound.field.widget
     kind = getattr(widget, "input_type", "text")
     choices = kind in ("radio", "checkbox") and hasattr(bound.field, "choices")
@@ -140,6 +141,7 @@ def field(bound: Any, hint: str = "") -> dict[str, Any]:
         "id": bound.id_for_label,
         "hint": hint,
         "errors": bound.errors,
+        "needed": bound.name in getattr(bound.form, "NEEDED", ()),
         "options": list(bound) if choices else [],
         "tick": kind == "checkbox",
     }
