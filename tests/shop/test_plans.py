@@ -65,7 +65,7 @@ def test_leaving_everything_as_it_is_opens_no_press(script, ines, submission):
 @pytest.mark.parametrize(
     ("short_in", "words"),
     [
-        (0.0, "Go to hand over"),
+        (0.0, "Hand it over"),
         (-0.07, "Open the press for both"),
         (0.9, "Order a new top take-up cable"),
     ],
@@ -83,7 +83,8 @@ def test_without_readings_the_plan_says_what_is_missing_and_where_to_go(script):
     script.inspect()
     shown = plan_context(state(), StaffRole.TECHNICIAN)
     assert "Read these first" in shown["no_plan"]
-    assert [act.words for act in shown["acts"]] == ["Go to hand over"]
+    assert [act.words for act in shown["acts"]] == [state().course.next.text]
+    assert shown["acts"][-1].step == "baseline"
 
 
 def test_the_screen_posts_the_steps_that_it_shows(page, script):

@@ -73,8 +73,8 @@ class CheckInForm(SubmissionForm):
     hand = forms.ChoiceField(
         choices=Bow.HANDS, required=False, widget=forms.RadioSelect, initial="right", label="Hand"
     )
-    marked_weight_lbf = WeightField(required=False, label="Weight on the sticker, lbf")
-    marked_draw_in = LengthField(required=False, label="Draw length on the sticker")
+    marked_weight_lbf = WeightField(required=False, label="Sticker weight, lbf")
+    marked_draw_in = LengthField(required=False, label="Sticker draw")
     services = forms.MultipleChoiceField(
         choices=[(one.key, one.name) for one in SERVICES.values()],
         widget=forms.CheckboxSelectMultiple,

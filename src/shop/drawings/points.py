@@ -181,7 +181,7 @@ _PICTURES: dict[str, Callable[[], list[str]]] = {
     "axle_to_axle": _axle_to_axle,
     "brace_height": _brace_height,
     "nock_to_peep": _nock_to_peep,
-    "on_the_way": lambda: _drawn("on the way"),
+    "on_the_way": lambda: _drawn("on the way up"),
     "at_the_stop": lambda: _drawn("at the stop"),
     "string_stop": _string_stop,
     "draw_length": _draw_length,

@@ -159,7 +159,7 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
         Decision.ORDER: lambda: PlanAct(f"Order a new {_label(state, found)}", form=ADD_PART),
         Decision.LEAVE: lambda: PlanAct(_to_leave(names, found), form=LEAVE),
         Decision.SIGN: lambda: PlanAct("Ask for a signature", form=SIGN),
-        Decision.GO_ON: lambda: GO_TO_HAND_OVER,
+        Decision.GO_ON: lambda: _go_on(state),
     }[found.what]()
     return {
         "acts": [*_other_acts(state, plan, found), main],
@@ -172,6 +172,16 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
         "part_to_add": found.part if found.what is Decision.ORDER else "",
         "wrong_because": state.advice.sentence if found.part else "",
     }
+
+
+def _go_on(state: JobState) -> PlanAct:
+    """To whatever is next on the job: a plan that is looked at early does not skip what comes before it."""
+    after = state.course.next
+    return (
+        GO_TO_HAND_OVER
+        if after.step == BackToSpecStep.key
+        else PlanAct(after.text, step=after.step)
+    )
 
 
 def _label(state: JobState, found: NextDecision) -> str:
