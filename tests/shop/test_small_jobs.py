@@ -10,7 +10,13 @@ from bowcore.workflow.services import SERVICES
 from shop.audit.models import Event
 from shop.demo.job_script import JobScript
 from shop.jobs.models import Hold, Job
-from shop.measurements.actions.take_reading import TypedReading, skip_wanted, take_reading
+from shop.measurements.actions.take_reading import (
+    TypedReading,
+    cannot_read,
+    skip_wanted,
+    take_reading,
+)
+from shop.measurements.actions.write_mark import write_mark
 from shop.measurements.models import MarkEntry, Reading
 from shop.press.models import Adjustment
 from tests.shop.posting import post
@@ -258,3 +264,39 @@ def test_a_set_is_taken_as_labelled_in_one_act_and_counts_for_no_maker(page, scr
     assert post(page, "set_as_labelled", script.job).status_code == 302
     assert [one.length_known for one in script.set.components.all()] == ["as labelled"]
     assert maker_records() == [] and "set" not in script.state().facts.holds
+
+
+def test_without_a_draw_board_the_marks_at_rest_bring_the_timing_back_with_their_doubt(
+    page, script, ines, submission
+):
+    script.check_in(["timing_check"], fitted=[])
+    script.came_in(cable_a=0.15)
+    script.inspect()
+
+    def no_board():
+        cannot_read(script.job.pk, "stop_gap", "no draw board", submission(ines, script.job))
+
+    no_board()
+    assert script.state().course.outside == ()
+    assert "nothing is said of it" in shown(page, script.job, "step", "back_to_spec")
+    script.read("timing_marks")
+    assert "until both limb bolts are counted" in shown(page, script.job, "step", "back_to_spec")
+    for bolt in ("bolts_top", "bolts_bottom"):
+        write_mark(script.job.pk, bolt, "0", submission(ines, script.job))
+    drawn = script.bow.true("stop_gap")
+    value, sigma = script.state().advice.problem.readings["stop_gap"]
+    assert abs(value - drawn) < 3 * sigma and sigma > 1 / 64
+    body = shown(page, script.job, "step", "back_to_spec")
+    assert "Timing at rest, marks: at full draw about" in body and "A drawn reading wins" in body
+    assert "Nobody wrote down which module" in body
+    for _ in range(6):
+        if not script.state().course.outside:
+            break
+        script.follow_plan()
+        assert script.state().course.to_read == (
+            "timing_marks",
+        )  # the board is not asked for again
+        script.read("timing_marks")
+    assert script.state().course.outside == ()
+    assert abs(script.bow.true("stop_gap")) < abs(drawn) / 2
+    assert hands_over(page, script)

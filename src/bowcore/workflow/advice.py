@@ -51,16 +51,17 @@ from bowcore.planning.words import (
     say_option,
     say_plan,
 )
-from bowcore.quantities.catalogue import LEANS, QUANTITIES
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST
 from bowcore.quantities.changes import Change
 from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
 from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.needs import unlike_modules
+from bowcore.workflow.needs import unknown_modules, unlike_modules
 from bowcore.workflow.other_changes import OPENING
 from bowcore.workflow.services import DRAW_WEIGHT
 from bowcore.workflow.shims_by_tear import shims_by_tear
 from bowcore.workflow.steps.back_to_spec import judged_by
+from bowcore.workflow.timing_at_rest import GAP, as_precision, gap_by, say_at_rest, stands_in
 
 PLAUSIBLE_BOWS = 16
 
@@ -224,6 +225,7 @@ def advise(
         say_effect(problem, plan.best),
         (
             *_unlike(problem, facts),
+            *filter(None, [say_at_rest(facts)]),
             *_by_bolts(problem, plan, facts),
             *say_why(problem, plan),
             *_by_tear(spec, facts),
@@ -267,11 +269,12 @@ def _one_cam(waits: tuple[str, ...]) -> list[str]:
 
 
 def _unlike(problem: Problem, facts: Facts) -> list[str]:
-    """Unlike modules, where the timing is off."""
+    """Unlike modules, or unknown ones before anything was twisted, where the timing is off."""
     if "stop_gap" not in problem.planned:
         return []
     off = not problem.bands["stop_gap"].judge(problem.readings["stop_gap"][0]).inside
-    words = unlike_modules(facts) if off else ""
+    asked = "" if facts.setup.one_cam or problem.answered else unknown_modules(facts)
+    words = unlike_modules(facts) or asked if off else ""
     return [words] if words else []
 
 
@@ -309,7 +312,8 @@ def history(facts: Facts, prior: Belief) -> list[HistoryEvent]:
     knows nothing of is left out."""
     events: list[HistoryEvent] = []
     known = {"", *(one.key for one in prior.adjusters)}
-    takes = sorted((t for t in facts.takes if t.quantity in prior.quantities), key=lambda t: t.seq)
+    told = {*prior.quantities, stands_in(facts)}
+    takes = sorted((t for t in facts.takes if t.quantity in told), key=lambda t: t.seq)
     changes = sorted(
         (c for c in facts.changes if c.replaced or c.adjuster in known), key=lambda c: c.seq
     )
@@ -327,10 +331,18 @@ def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
         mine = [take for take in takes if take.quantity == name]
         points = (mine[-1].start, mine[-1].end)
         values = [t.value for t in mine if t.value is not None and (t.start, t.end) == points]
-        if values:
+        if values and name in TIMED_AT_REST:
+            found += _at_rest(facts, name, values)
+        elif values:
             mark = facts.named(name) is not QUANTITIES[name]  # read with another tool on this bow
             found.append(Read(name, tuple(values), facts.named(name).precision if mark else None))
     return found
+
+
+def _at_rest(facts: Facts, name: str, values: list[float]) -> list[HistoryEvent]:
+    """Timing at rest, as the gap that it means."""
+    gap = gap_by(facts, name, sum(values) / len(values))
+    return [] if gap is None else [Read(GAP, (gap.gap_in,), as_precision(gap))]
 
 
 def _turns(changes: list[LedgerEntry]) -> list[HistoryEvent]:

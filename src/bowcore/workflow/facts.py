@@ -198,6 +198,9 @@ class Facts:
     """What the bow left with at its last visit, by quantity."""
     sticker_lbf: float = 0.0
     """The weight on the sticker, 0 where nobody knows; used until the peak has been read."""
+    gap_per_turn: float | None = None
+    """Gap at full draw per radian that the top cam is behind the bottom one at rest, by the book's twin;
+    None without one. [in/rad]"""
     estimates: Mapping[str, float] = field(default_factory=dict)
     """Best estimates from all readings together, of what has been read since the last change."""
 
@@ -382,6 +385,13 @@ class Facts:
             ]
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
+
+    def best(self, quantity: str) -> float | None:
+        """The best estimate of a number by all readings together, else its newest reading; None without
+        either."""
+        now = self.current(quantity)
+        read = now.summary.value if now is not None and now.summary is not None else None
+        return self.estimates.get(quantity, read)
 
     def last_visit(self, quantity: str) -> LeftWith | None:
         """What a quantity left with at the last visit, between the points that it is read between now; None

@@ -153,11 +153,9 @@ def _stale_line(name: str, facts: Facts) -> str:
 
 def outside_line(name: str, facts: Facts, bands: Mapping[str, Band]) -> str:
     """By how much a number is outside its band, and which way, in words."""
-    quantity, current = facts.named(name), facts.current(name)
-    assert current is not None and current.summary is not None
-    verdict = judge_as_shown(
-        quantity, bands[name], facts.estimates.get(name, current.summary.value)
-    )
+    quantity, value = facts.named(name), facts.best(name)
+    assert value is not None
+    verdict = judge_as_shown(quantity, bands[name], value)
     if verdict.inside:
         return f"{quantity.name} is inside its band."
     word = quantity.low_word if verdict.side is BandSide.LOW else quantity.high_word

@@ -241,6 +241,16 @@ def unlike_modules(now: BowNow) -> str:
     )
 
 
+def unknown_modules(now: BowNow) -> str:
+    """That nobody wrote down which module and stop a cam has, in a sentence; "" if both are known."""
+    if all(written_down(now, key) is not None for key in MODULE_MARKS):
+        return ""
+    return (
+        "Nobody wrote down which module and stop each cam has. Look at both, top and bottom, before you "
+        "twist anything: unlike holes are the first suspect of timing."
+    )
+
+
 def _plain(text: str) -> str:
     return " ".join(text.casefold().replace(",", " ").split())
 

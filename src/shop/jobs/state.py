@@ -20,7 +20,7 @@ from bowcore.measurement.bands import Band
 from bowcore.mechanics.lay import Lay, lay_of, mixed
 from bowcore.mechanics.specification import STRING, BowSpec, Family, length_of
 from bowcore.planning.problem import TuningPolicy
-from bowcore.quantities.catalogue import LEANS
+from bowcore.quantities.catalogue import LEANS, TIMED_AT_REST
 from bowcore.quantities.changes import Change
 from bowcore.response.matrix import Response
 from bowcore.workflow.advice import Advice, advise, best_estimates
@@ -44,12 +44,19 @@ from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from bowcore.workflow.tear_lessons import ShownByModel
+from bowcore.workflow.timing_at_rest import GAP, gap_now, stands_in
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import as_measured, cams_of, ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.curve_fits import fitted_prior_of, newest_fit, outdated
 from shop.engine.pooling import pooled_prior
-from shop.engine.priors import book_prior, cable_moves_at_hand, cable_moves_of, twin_at_hand
+from shop.engine.priors import (
+    book_prior,
+    cable_moves_at_hand,
+    cable_moves_of,
+    gap_ratio_of,
+    twin_at_hand,
+)
 from shop.engine.tear_pooling import tears_of_model
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
@@ -330,7 +337,13 @@ class JobState:
             harnessed=tuple(length_of(part.role) for part in self.spec.harnesses),
             left=self.left,
             on_bow=self.on_bow,
+            gap_per_turn=self._gap_per_turn(),
         )
+
+    def _gap_per_turn(self) -> float | None:
+        """By the book's twin, where timing was read at rest."""
+        read = any(row.quantity in TIMED_AT_REST and row.value is not None for row in self.readings)
+        return gap_ratio_of(self.spec) if read else None
 
     @cached_property
     def last_job(self) -> Job | None:
@@ -526,12 +539,13 @@ class JobState:
     @cached_property
     def judged(self) -> Facts:
         """The facts with the best estimates that the plan goes by, once something has been turned
-        and everything is read."""
+        and everything is read; the timing by what the cams show at rest, where that stands in for it."""
+        at_rest = gap_now(self.facts)
+        found = {GAP: at_rest.gap_in} if at_rest else {}
         turned = any(change.steps and change.adjuster for change in self.facts.changes)
-        if not turned:
-            return self.facts
-        found = {} if needs_reading(self.facts) else self._estimates() | self._cord()
-        if is_fitted(self.facts):
+        if turned and not needs_reading(self.facts):
+            found |= self._estimates() | self._cord()
+        if turned and is_fitted(self.facts):
             found |= fit_estimates(self._fit_bow_by(self.facts))
         return replace(self.facts, estimates=found) if found else self.facts
 
@@ -605,7 +619,7 @@ class JobState:
 
     def _estimates(self) -> dict[str, float]:
         """By the cache, or computed; none without a twin."""
-        key = (self.spec, self.facts.takes, self.facts.changes)
+        key = (self.spec, self.facts.takes, self.facts.changes, stands_in(self.facts))
         if key not in _ESTIMATES:
             if len(_ESTIMATES) >= MOST_ESTIMATES:
                 _ESTIMATES.clear()

@@ -8,8 +8,7 @@ from django.utils.safestring import SafeString
 
 from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.errors import Refused
-from bowcore.mechanics.static_timing import gap_from_ratio
-from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, say_gap
+from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST
 from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.inches import decimal_length
 from bowcore.quantities.quantity import Quantity, ReferencePoint
@@ -27,10 +26,10 @@ from bowcore.workflow.order_rules import order_reasons
 from bowcore.workflow.steps.back_to_spec import required_of
 from bowcore.workflow.steps.baseline import BaselineStep
 from bowcore.workflow.steps.work import WorkStep, work_open
+from bowcore.workflow.timing_at_rest import gap_by, say_estimate
 from shop.devices.registry import bench_with, tool_reading
 from shop.drawings.points import points
 from shop.drawings.reference_point import reference_point
-from shop.engine.priors import gap_ratio_of
 from shop.inspection.models import Photo
 from shop.inspection.selectors import photos_by_subject
 from shop.jobs.screens import Context, step_screen
@@ -40,7 +39,6 @@ from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_name
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.selectors import marks_of_last_visit
 
-METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 WORK_CAUTIONS = {"work_arrow_cut": cautions.AT_THE_SAW}
 TURNS_PAD = Keypad(tuple(str(n) for n in range(8)), ("1/4", "1/2", "3/4"), ())
 
@@ -252,17 +250,16 @@ def _warnings(row: ReadingRow, reasons: dict[str, list[str]]) -> list[str]:
 
 def gap_meant(state: JobState, row: ReadingRow) -> str:
     """What timing read at rest means for the gap at full draw, in words; "" for anything else."""
-    method = METHOD_OF.get(row.quantity.key, "")
-    ratio = gap_ratio_of(state.spec) if method and row.value is not None else None
-    if ratio is None or row.value is None:
+    if row.quantity.key not in TIMED_AT_REST or row.value is None:
         return ""
-    bottomed = "timing_at_rest" not in order_reasons(state.facts)
     try:
-        guess = gap_from_ratio(ratio, method, row.value, bottomed)
+        guess = gap_by(state.facts, row.quantity.key, row.value)
     except Refused as error:
         return str(error)
-    size = QUANTITIES["stop_gap"].say_size(guess.sigma_in)
-    return f"At full draw about {say_gap(guess.gap_in)}, give or take {size}. A drawn reading wins."
+    if guess is None:
+        return "What this means at full draw cannot be computed for this bow: it says which cam is later."
+    words = say_estimate(guess)
+    return words[0].upper() + words[1:]
 
 
 def tool_context(state: JobState, name: str) -> Context:

@@ -11,6 +11,7 @@ from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.services import reaches_of
 from bowcore.workflow.steps.step import Situation, Step
+from bowcore.workflow.timing_at_rest import GAP, gap_now, stands_in
 
 
 def required_of(facts: Facts) -> tuple[str, ...]:
@@ -54,9 +55,12 @@ def draws_wanted(facts: Facts) -> int:
 def needs_reading(facts: Facts) -> tuple[str, ...]:
     """Required quantities that are stale or were never read with success, in order.
 
-    Lean too where it was read at the start: a leg moves it and the timing together.
+    Lean too where it was read at the start: a leg moves it and the timing together. Timing at rest instead
+    of the drawn one where it stands in for it.
     """
-    found = [(name, facts.current(name)) for name in (*required_of(facts), *_leans(facts))]
+    at_rest = stands_in(facts)
+    names = [at_rest if at_rest and one == GAP else one for one in required_of(facts)]
+    found = [(name, facts.current(name)) for name in (*names, *_leans(facts))]
     return tuple(name for name, now in found if now is None or not now.settled)
 
 
@@ -76,7 +80,11 @@ def last_readings(facts: Facts) -> tuple[str, ...]:
 def judged_by(facts: Facts) -> tuple[str, ...]:
     """Quantities that must be inside now: the required ones that can be read, and what else is freshly
     read and does not belong to the fit. What is left on purpose is not judged."""
-    required = [name for name in required_of(facts) if not _unreadable(facts.current(name))]
+    required = [
+        name
+        for name in required_of(facts)
+        if not _unreadable(facts.current(name)) or (name == GAP and gap_now(facts))
+    ]
     fitted = fit_asks(facts)
     others = [n for n in readings_needed(facts.setup) if n not in required and n not in fitted]
     others += _leans(facts)
@@ -137,8 +145,7 @@ def _leans(facts: Facts) -> tuple[str, ...]:
 
 
 def _outside(name: str, facts: Facts, bands: Mapping[str, Band]) -> bool:
-    current = facts.current(name)
-    if current is None or current.summary is None or name not in bands:
+    value = facts.best(name)
+    if value is None or name not in bands:
         return False
-    value = facts.estimates.get(name, current.summary.value)
     return not judge_as_shown(facts.named(name), bands[name], value).inside
