@@ -209,6 +209,24 @@ class Adjuster(ABC):
         """Least and most steps in all that are sensible; `most` is the limit for a whole part."""
         return -most, most
 
+    def gentlest_steps(self, spent: int, count: int) -> int:
+        """Steps that show first, the same way, what a kit does: its thinnest or smallest that moves at all,
+        and of those as far as wanted. `count` itself where there is no kit.
+
+        Parameters
+        ----------
+        spent : int
+            Steps in it now.
+        count : int
+            Steps that are wanted.
+        """
+        ways = [
+            (one.effort, abs(one.total - spent - count), one.total - spent)
+            for one in self.positions
+            if (one.total - spent) * count > 0 and abs(one.total - spent) <= abs(count)
+        ]
+        return min(ways)[2] if ways else count
+
     def possible_steps(self, spent: int, totals: tuple[int, int] | None, most: int) -> list[int]:
         """Steps that it can take from where it is, zero left out.
 

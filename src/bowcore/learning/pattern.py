@@ -42,6 +42,10 @@ class Pattern:
     suspects: tuple[Suspect, ...]
     sentences: tuple[str, ...]
 
+    @property
+    def names_a_part(self) -> bool:
+        return any(one.stands_out for one in self.suspects)
+
 
 def pattern_of(
     spec: BowSpec,

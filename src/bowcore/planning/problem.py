@@ -62,8 +62,8 @@ class Problem:
     length; `first_stop_effect` how much a reading falls off for each inch of gap, where it is read
     at the first stop; `bend` how the gap answers where not in a straight line; `to_come` how far
     each number will still move while new threads settle, and its standard uncertainty; `answered`
-    whether this bow has shown what a change does to it; `tried` the changes that would only bring
-    it back to where it was read and found outside.
+    whether this bow has shown what a change does to it, `seen` the adjusters that it has shown;
+    `tried` the changes that would only bring it back to where it was read and found outside.
     """
 
     readings: Mapping[str, tuple[float, float]]
@@ -85,6 +85,7 @@ class Problem:
     surprising: Mapping[str, float] = field(default_factory=dict)
     to_come: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     answered: bool = False
+    seen: frozenset[str] = frozenset()
     tried: tuple[Steps, ...] = ()
     on_tolerance: bool = False
     """Every take of the gap shows its tolerance to the hair, three takes and more."""
@@ -226,7 +227,7 @@ class Plan:
     """The answer: the best option, other kinds of option, and what stands in the way.
 
     `part_way`: it stops short on purpose, because the gap answers more steeply further on; `trial`: it
-    is one small step, to see what it does.
+    is one small step, to see what it does; `later`: the leans whose shims come after it.
     """
 
     kind: PlanKind
@@ -237,11 +238,12 @@ class Plan:
     read_again: str = ""
     part_way: bool = False
     trial: bool = False
+    later: tuple[str, ...] = ()
 
     @property
     def to_try(self) -> bool:
         """A change that more likely than not is followed by another one: turn it and read."""
-        return self.kind is PlanKind.CHANGE and self.best.chance < LIKELY
+        return self.kind is PlanKind.CHANGE and self.best.chance < LIKELY and not self.later
 
 
 def _on_tolerance(shown: Sequence[float], bands: Mapping[str, Band]) -> bool:
@@ -299,6 +301,7 @@ def problem_after(
         bend=belief.bend(bands),
         to_come=_to_come(belief),
         answered=bool(known.lessons),
+        seen=frozenset(key for lesson in known.lessons for key in lesson.steps),
         tried=tuple(
             one.away(known.spent) for one in known.visited if _outside(one.readings, bands)
         ),

@@ -67,9 +67,13 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     reasons += _still_to_settle(problem)
     if plan.kind is PlanKind.LEAVE and plan.best.chance < NEARLY_SURE:
         reasons.append(_at_the_edge(problem))
-    if plan.trial:
+    if plan.trial and not problem.answered:
         reasons.append("This bow has not answered yet: one step, look, then the rest.")
-    if plan.kind is PlanKind.CHANGE and (plan.part_way or plan.trial):
+    reasons += [
+        f"{QUANTITIES[name].name} comes after it: shims are exchanged alone in their press."
+        for name in plan.later
+    ]
+    if plan.kind is PlanKind.CHANGE and (plan.part_way or plan.trial or plan.later):
         reasons.append(f"Based on {problem.response.rests_on}; read again after the change.")
     elif plan.kind is PlanKind.CHANGE:
         reasons.append(

@@ -62,7 +62,7 @@ def find_plan(problem: Problem) -> Plan:
         `PlanKind.LEAVE` when all is inside; `PlanKind.READ_AGAIN` when that is not sure enough and
         a reading helps, or when one take alone would decide much; `PlanKind.CHANGE` with the best
         option and up to two of another kind; `PlanKind.UNREACHABLE` with the option that comes
-        nearest and the part that falls short.
+        nearest, one of another kind, and the part that falls short.
     """
     weighing, far = Weighing(problem), part_way_aim(problem)
     still = weighing.weigh(NO_STEPS)
@@ -80,6 +80,7 @@ def find_plan(problem: Problem) -> Plan:
     if plan is None or (plan.kind is not PlanKind.LEAVE and plan.best.chance < LONG_SHOT):
         plan = _part_way(problem, far) or plan or _change(problem, weighing, still)
     plan = _trial_first(problem, weighing, plan)
+    plan = _kit_alone(problem, weighing, plan)
     hair = _outside_by_less_than_its_doubt(problem)
     if hair and plan.kind is not PlanKind.LEAVE:
         return Plan(PlanKind.READ_AGAIN, still, read_again=hair)
@@ -102,6 +103,49 @@ def _trial_first(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
     step = weighing.weigh(Steps({key: small if turned[key] > 0 else -small}))
     others = (plan.best, *plan.alternatives)
     return replace(plan, best=step, alternatives=others, trial=True, part_way=False)
+
+
+def _kit_alone(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
+    """Shims are exchanged alone in their press, after what is twisted; a kit that this bow has not shown yet
+    starts with its thinnest or smallest (common practice)."""
+    plan = _shims_after_twists(problem, weighing, plan)
+    unseen = [
+        (one, count)
+        for one, count in problem.turned(plan.best.steps)
+        if one.positions and one.key not in problem.seen
+    ]
+    if not unseen:
+        return plan
+    kit, wanted = unseen[0]
+    first = Steps({kit.key: kit.gentlest_steps(problem.spent.get(kit.key, 0), wanted)})
+    if first == plan.best.steps:
+        return plan
+    others = (plan.best, *plan.alternatives)
+    best = weighing.weigh(first)
+    return replace(plan, kind=PlanKind.CHANGE, best=best, alternatives=others, trial=True)
+
+
+def _shims_after_twists(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
+    """The same plan without the shims of every option that twists something too."""
+
+    def alone(option: Option) -> Option:
+        turned = problem.turned(option.steps)
+        if not any(one.twisted for one, _ in turned):
+            return option
+        rest = Steps((one.key, count) for one, count in turned if not _is_shim(one))
+        return option if rest == option.steps else weighing.weigh(rest)
+
+    best = alone(plan.best)
+    if best is plan.best:
+        return plan
+    later = tuple(one.leans for one, _ in problem.turned(plan.best.steps) if _is_shim(one))
+    others = {option.steps: option for option in map(alone, plan.alternatives)}
+    others.pop(best.steps, None)
+    return Plan(PlanKind.CHANGE, best, tuple(others.values()), trial=plan.trial, later=later)
+
+
+def _is_shim(adjuster: Adjuster) -> bool:
+    return bool(adjuster.positions and adjuster.leans)
 
 
 def half_twists(problem: Problem, plan: Plan) -> int:
@@ -156,7 +200,9 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
             return Plan(PlanKind.LEAVE, still)
     if not reaching:
         nearest = weighing.weigh(_nearest(found, still).steps)
-        rest = (still,) if nearest.steps else ()
+        elsewhere = _nearest([one for one in found if _differs(one, nearest)], still)
+        others = [weighing.weigh(elsewhere.steps)] if elsewhere.steps else []
+        rest = (*others, still) if nearest.steps else ()
         return Plan(PlanKind.UNREACHABLE, nearest, rest, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
@@ -324,16 +370,22 @@ def _search(weighing: Weighing) -> list[Option]:
 
 
 def _one_part_way(problem: Problem, best: Option, others: list[Option]) -> list[Option]:
-    """The timing brought home by one whole part, where nothing offered is that: its consequence for the
-    other numbers is shown with it."""
+    """The timing brought home from the other side, by one cable or by two that share it, where nothing
+    offered is that: its consequence for the other numbers is shown with it."""
     band = problem.bands.get("stop_gap")
     if band is None or len(others) > 1 or band.judge(problem.readings["stop_gap"][0]).inside:
         return []
     offered = [set(option.steps) for option in (best, *others)]
     weighing = Weighing(replace(problem, bands={"stop_gap": band}))
-    keys = [k for k in problem.whole_parts if k in weighing.keys and {k} not in offered]
-    singles = [weighing.best(weighing.grid((key,)), or_nearest=False) for key in keys]
-    return sorted((one for one in singles if one is not None), key=_rank)[:1]
+    cables = (key for key in problem.whole_parts if problem.adjuster(key).change is Change.CABLE)
+    keys = [key for key in cables if key in weighing.keys]
+    for count in (1, 2):
+        sets = [one for one in combinations(keys, count) if set(one) not in offered]
+        found = [weighing.best(weighing.grid(one), or_nearest=False) for one in sets]
+        ways = sorted((one for one in found if one is not None), key=_rank)
+        if ways:
+            return ways[: 2 - len(others)]
+    return []
 
 
 def _best_of(weighing: Weighing, keys: tuple[str, ...], found: list[Option]) -> list[Option]:

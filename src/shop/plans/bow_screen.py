@@ -11,6 +11,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import as_mixed, say_bare, say_length
 from bowcore.response.matrix import Response
 from bowcore.workflow.by_curve import out_of_time
+from bowcore.workflow.causes import RESTS_ON, names_causes
 from shop.bows.models import Part
 from shop.devices.registry import bench_with
 from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up
@@ -91,7 +92,7 @@ def drawn_context(state: JobState, role: str) -> Context | None:
         "steps": _steps(computed),
         "last": len(computed["draw_in"]) - 1,
         "pattern": found,
-        "bars": [] if state.spec.guessed else _bars(found),
+        "bars": _bars(found) if names_causes(state.spec, state.facts) else [],
         **_stops(state, computed, role),
     }
 
@@ -111,8 +112,8 @@ def pattern_context(state: JobState) -> Context | None:
     """What all readings point to, and why the weight is off if it is; nothing without a twin, None while it
     is being computed."""
     now = state.facts.current("peak_weight")
-    if now is None or now.summary is None or state.spec.guessed:
-        return {}  # a guessed book names no cause
+    if now is None or now.summary is None or not names_causes(state.spec, state.facts):
+        return {}
     answer = _worked_out(state)
     if not answer.ready:
         return None
@@ -120,7 +121,11 @@ def pattern_context(state: JobState) -> Context | None:
         return {}
     found = _pattern(state, answer.value)
     verdict = state.bands["peak_weight"].judge(now.summary.value)
-    return {"pattern": found, "weight": weight_cause(found, verdict)}
+    return {
+        "pattern": found,
+        "weight": weight_cause(found, verdict),
+        "rests_on": RESTS_ON if found.names_a_part else "",
+    }
 
 
 def _worked_out(state: JobState) -> KeptAnswer:
