@@ -20,7 +20,10 @@ from bowcore.planning.reasons import say_why
 from bowcore.planning.search import find_plan, shim_flip
 from bowcore.planning.weighing import weigh
 from bowcore.planning.words import say_acts, say_heading, say_option, say_plan
+from bowcore.quantities.catalogue import QUANTITIES
+from bowcore.quantities.changes import Change
 from bowcore.response.sensitivity import twin_response
+from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from tests.core.bows import KITS, book, read
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))
@@ -267,3 +270,19 @@ def test_a_low_nock_is_raised_without_a_press_and_leaves_the_timing():
     assert plan.best.steps == Steps({"nock_point": 2})
     assert plan.best.presses == 0
     assert say_plan(problem, plan) == "Nock point: 1/8 in up. No press."
+
+
+def test_one_leg_in_and_one_out_asks_for_lean_tear_and_timing_only():
+    """Legs opposite by the same amount are lean alone; together they are a cable (common practice)."""
+    takes = tuple(Take(n, name, 1.0) for n, name in enumerate(QUANTITIES, 1))
+
+    def stale(*steps):
+        legs = zip(("cable_b.left", "cable_b.right"), steps, strict=True)
+        made = tuple(LedgerEntry(99, Change.YOKE_LEG, key, "cable_b", n) for key, n in legs)
+        known = Facts(Family.HYBRID, (), takes=takes, changes=made)
+        return {name for name in QUANTITIES if not known.current(name).fresh}
+
+    opposite, alike = stale(1, -1), stale(1, 1)
+    assert {"lean", "tear_side", "tear_up", "stop_gap"} <= opposite < alike
+    assert not {"axle_to_axle", "peak_weight", "brace_height", "draw_length"} & opposite
+    assert "axle_to_axle" in stale(2, -1)

@@ -110,6 +110,9 @@ def test_a_change_smaller_than_its_own_scatter_proves_nothing():
         ("module_or_stop", "holding_weight", "axle_to_axle"),
         ("peep", "nock_to_peep", "brace_height"),
         ("rest", "centre_shot", "peak_weight"),
+        ("opposite_legs", "lean", "axle_to_axle"),
+        ("opposite_legs", "stop_gap", "peak_weight"),
+        ("opposite_legs", "tear_side", "draw_length"),
     ],
 )
 def test_what_a_change_makes_stale(change, stale, fresh):

@@ -11,7 +11,7 @@ from bowcore.learning.takes import believed
 from bowcore.measurement.freshness import stale_after
 from bowcore.mechanics.specification import STRING
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.quantities.changes import Change
+from bowcore.quantities.changes import Change, kind_of_legs
 from bowcore.quantities.precision import Precision
 
 SURPRISING = 3.0
@@ -287,5 +287,17 @@ def _stale(event: HistoryEvent, belief: Belief) -> set[str]:
         drawn = Change.SHOTS if STRING in belief.draws else Change.CABLE
         return set(stale_after(drawn)) if belief.draws else set()
     assert isinstance(event, Turned)
-    turned = {one.change for one in belief.adjusters if event.steps.get(one.key)}
-    return {name for change in turned for name in stale_after(change)}
+    return {name for change in _kinds_of(event, belief) for name in stale_after(change)}
+
+
+def _kinds_of(event: Turned, belief: Belief) -> set[Change]:
+    """What was changed: the legs of one yoke are one change, as they were turned together."""
+    legs: dict[str, list[int]] = {}
+    kinds = set()
+    for one in belief.adjusters:
+        count = event.steps.get(one.key, 0)
+        if count and one.change is Change.YOKE_LEG:
+            legs.setdefault(one.part, []).append(count)
+        elif count:
+            kinds.add(one.change)
+    return kinds | {kind_of_legs(steps) for steps in legs.values()}

@@ -14,7 +14,7 @@ from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.mechanics.specification import CABLES, HARNESSES, STRING, Family, length_of
 from bowcore.quantities.catalogue import shown
-from bowcore.quantities.changes import Change
+from bowcore.quantities.changes import Change, kind_of_legs
 from bowcore.quantities.quantity import Quantity
 from bowcore.workflow.holds import stopped_by
 from bowcore.workflow.needs import NEW_SETUP, BowSetup
@@ -408,17 +408,27 @@ class Facts:
         return self._latest(quantity, [take for take in self.takes if take.seq < seq])
 
     @cached_property
-    def _changes_made(self) -> list[ChangeMade]:
+    def changes_made(self) -> list[ChangeMade]:
         """What may have made readings stale: draws on an old string leave what sits on it where it is,
         and a new string has nothing on it that was read before."""
-        old = STRING not in self.replaced
         made = [
-            ChangeMade(c.seq, Change.CABLE if c.change is Change.SHOTS and old else c.change)
-            for c in self.changes
-            if c.steps or c.change is not Change.SHOTS
+            ChangeMade(one.seq, self._kind_of(one))
+            for one in self.changes
+            if one.steps or one.change is not Change.SHOTS
         ]
         new = (c.seq for c in self.changes if c.replaced and c.part == STRING)
         return made + [ChangeMade(seq, Change.NEW_STRING) for seq in new]
+
+    def _kind_of(self, made: LedgerEntry) -> Change:
+        """What a change is to what was read before it."""
+        if made.change is Change.SHOTS and STRING not in self.replaced:
+            return Change.CABLE
+        if made.change is not Change.YOKE_LEG:
+            return made.change
+        at_once = (made.seq, made.change, made.part)
+        return kind_of_legs(
+            [one.steps for one in self.changes if (one.seq, one.change, one.part) == at_once]
+        )
 
     def _latest(self, quantity: str, takes: Iterable[Take]) -> Current | None:
         mine = sorted((t for t in takes if t.quantity == quantity), key=lambda t: t.seq)
@@ -426,7 +436,7 @@ class Facts:
             return None
         last = self._last_that_counts(mine)
         group = self._same_moment(mine, last)
-        stale = stale_since(quantity, last.seq, self._changes_made)
+        stale = stale_since(quantity, last.seq, self.changes_made)
         values = [take.value for take in group if take.value is not None]
         what = self.named(quantity)
         summary = summarise(values, what.precision) if values else None
@@ -450,7 +460,7 @@ class Facts:
         if last.value is not None:
             return last
         read = [t for t in takes if t.value is not None and t.sheet == last.sheet]
-        made = [e for e in self._changes_made if read and read[-1].seq < e.seq < last.seq]
+        made = [e for e in self.changes_made if read and read[-1].seq < e.seq < last.seq]
         if not read or stale_since(last.quantity, read[-1].seq, made):
             return last
         return read[-1]
@@ -460,7 +470,7 @@ class Facts:
 
         A take between other points is another reading and does not mix.
         """
-        events = self._changes_made
+        events = self.changes_made
         return [
             take
             for take in takes

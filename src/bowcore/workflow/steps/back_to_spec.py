@@ -34,7 +34,7 @@ def may_have_moved(facts: Facts) -> tuple[str, ...]:
     """Quantities that the changes of a small job may have moved and that it leaves unread, in order."""
     if not facts.small:
         return ()
-    made = {change.change for change in facts.changes if change.steps or not change.adjuster}
+    made = {one.change for one in facts.changes_made}
     own, has = {*required_of(facts), *fit_asks(facts)}, facts.setup.features
     return tuple(
         key
