@@ -57,7 +57,7 @@
   });
 
   const showEntry = () => {
-    const wrong = document.querySelector("#screen .field.wrong input, #screen .choices.wrong input");
+    const wrong = document.querySelector("#screen .field.wrong :is(input, select, textarea), #screen .choices.wrong input");
     if (wrong) wrong.focus();
     else if (!typing(document.activeElement)) document.querySelector("#screen [autofocus]")?.focus();
     document.querySelector("[data-selected]")?.select();
