@@ -41,6 +41,7 @@ class Player:
         self.archer = Archer(seed)
         self.alike, self.asked_before, self.same_version = 0, "", 0
         self.skipped = False
+        self.pulls = style == HONEST and self.rng.random() < 0.7  # all from one pull on the board
 
     def play(self):
         """Play the job to its end."""
@@ -170,15 +171,23 @@ class Player:
             return slip
         if act is None:
             return self._any(page)
+        if self.pulls and (pull := self._one_pull(page)) is not None:
+            return pull, {}
         if act.form is None:
             return act, {}
         if act.form.name == "correct_change":
             return self._as_written(page, act), {}
         if act.form.name == "look_at_suspect" and self.archer.has(act.form.value("suspect")):
             return self._finds(page, act), {}
-        return act, (
-            {} if page.status == 422 and act.form.value("sure_of") else self.answers.fill(act.form)
-        )
+        if page.status == 422 and act.form.value("sure_of"):
+            return act, {}
+        values = self.answers.fill(act.form)
+        if page.status == 422 and act.what == "write_thing":  # what was refused is taken out again
+            values = dict.fromkeys(act.form.free, "") | values
+        return act, values
+
+    def _one_pull(self, page):
+        return next((a for a in page.acts if a.words.startswith("All from one pull")), None)
 
     def _as_written(self, page, main):
         """This technician logs what was done, whatever the bow says."""

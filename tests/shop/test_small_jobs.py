@@ -300,3 +300,21 @@ def test_without_a_draw_board_the_marks_at_rest_bring_the_timing_back_with_their
     assert script.state().course.outside == ()
     assert abs(script.bow.true("stop_gap")) < abs(drawn) / 2
     assert hands_over(page, script)
+
+
+def test_a_wished_draw_length_is_made_by_the_module_and_nobody_twists_for_the_last_bit(
+    page, script, ines, submission
+):
+    """Beside a module string and cables do fine work only; what is left is left on purpose."""
+    script.check_in(["draw_length"], model="Pilot 33", wanted_draw_in=Decimal("27.25"), fitted=[])
+    script.inspect()
+    script.baseline()
+    assert "put it on both cams" in shown(page, script.job, "step", "back_to_spec")
+    assert post(page, "change_module", script.job, sets_to="2").status_code == 302
+    script.read_asked()
+    script.read_until_sure()
+    advice = script.state().advice
+    twisted = {key: n for key, n in advice.plan.best.steps.items() if key != "limb_bolts"}
+    assert all(abs(count) <= 4 for count in twisted.values())
+    body = shown(page, script.job, "step", "back_to_spec")
+    assert main_of(body).startswith(("Leave", "Open the press"))

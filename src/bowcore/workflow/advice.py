@@ -58,7 +58,7 @@ from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from bowcore.workflow.needs import unknown_modules, unlike_modules
 from bowcore.workflow.other_changes import OPENING
-from bowcore.workflow.services import DRAW_WEIGHT
+from bowcore.workflow.services import DRAW_LENGTH_SERVICE, DRAW_WEIGHT
 from bowcore.workflow.shims_by_tear import shims_by_tear
 from bowcore.workflow.steps.back_to_spec import judged_by
 from bowcore.workflow.timing_at_rest import GAP, as_precision, gap_by, say_at_rest, stands_in
@@ -371,7 +371,8 @@ def limits_of(
     """Least and most steps in all, where the usual limits do not hold.
 
     What tilts a cam is left alone while its lean is not read; one limb bolt alone is turned only
-    for a tiller that is off; a spacer goes in only where half a twist turns the first stop over.
+    for a tiller that is off; a spacer goes in only where half a twist turns the first stop over; beside a
+    module string and cables only do fine work.
     """
     flips, by_bolts = _half_twist_flips(known.belief, bands), weight_by_bolts(facts)
     limits, totals = {}, {one.key: one.total(facts) for one in known.belief.adjusters}
@@ -384,6 +385,8 @@ def limits_of(
             allowed = (totals[adjuster.key],) * 2
         if by_bolts and not isinstance(adjuster, LimbBolt) and not _timing_off(known.belief, bands):
             allowed = (totals[adjuster.key],) * 2
+        if isinstance(adjuster, StringOrCable) and draw_by_module(facts):
+            allowed = (-FINE_WORK, FINE_WORK)
         if allowed is not None:
             limits[adjuster.key] = allowed
     return limits | unread_leans(known.belief.adjusters, bands, totals)
@@ -393,6 +396,16 @@ def weight_by_bolts(facts: Facts) -> bool:
     """Whether the weight is one that the customer wishes: bolts make it, within the maker's limit; what they
     cannot give is another module or other limbs. Twists bring back the weight a bow had (common practice)."""
     return DRAW_WEIGHT in facts.services and facts.small
+
+
+FINE_WORK = 4
+"""Half twists of a string or cable that are fine work beside a module or stop position: our figure."""
+
+
+def draw_by_module(facts: Facts) -> bool:
+    """Whether the draw length is one that the customer wishes: a module or stop position makes it, string and
+    cables only its last bit (common practice)."""
+    return DRAW_LENGTH_SERVICE in facts.services and facts.small
 
 
 def _timing_off(belief: Belief, bands: Mapping[str, Band]) -> bool:

@@ -36,7 +36,8 @@ class NextDecision:
 
 
 _BY_MODULE = frozenset({"draw_length", "holding_weight"})
-"""What a module or a stop sets: no part is called wrong for these alone."""
+"""What a module or a stop sets: no part is called wrong for these alone, and none is twisted only to come a
+little nearer to a wish."""
 WRONG_PART_IN = 3 / 16
 """A part that has been on the bow is called the wrong length from here on; by less it is something else. Our
 figure."""
@@ -95,7 +96,8 @@ def decide(
             return NextDecision(Decision.SEND_BACK, part=wrong)
         if wrong and plan.shortfall and abs(plan.shortfall.off_in) >= WRONG_PART_IN:
             return NextDecision(Decision.ORDER, part=wrong)
-        if comes_nearer(plan, answered):
+        by_wish = "draw_length" in wished and set(outside) <= _BY_MODULE
+        if comes_nearer(plan, answered) and not by_wish:
             return NextDecision(Decision.CLOSEST)
     again = plan.read_again if plan is not None else ""
     if again or beside:
