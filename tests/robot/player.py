@@ -41,6 +41,7 @@ class Player:
         self.archer = Archer(seed)
         self.alike, self.asked_before, self.same_version = 0, "", 0
         self.skipped = False
+        self.done, self.done_at = set(), -1
         self.pulls = style == HONEST and self.rng.random() < 0.7  # all from one pull on the board
 
     def play(self):
@@ -138,7 +139,7 @@ class Player:
             self.same_version = 0
             self._minds_repeats(act)
             for one in (*rules.check_recorded(act, self.posted, self.story.job_id),
-                        *rules.check_steps(self._state(), done_before, act)):  # fmt: skip
+                        *rules.check_steps(self._done_steps(), done_before, act)):  # fmt: skip
                 self._breaks(one)
         else:
             self.same_version += 1
@@ -270,7 +271,13 @@ class Player:
         return Job.objects.values_list("version", flat=True).get(pk=self.story.job_id)
 
     def _done_steps(self):
-        return {one.step.key for one in self._state().course.steps if one.progress is Progress.DONE}
+        """Looked up once a version of the job."""
+        now = self._version()
+        if self.done_at != now:
+            steps = self._state().course.steps
+            self.done = {one.step.key for one in steps if one.progress is Progress.DONE}
+            self.done_at = now
+        return self.done
 
     def _say(self, act, values, page):
         how = {n: v for n, v in values.items() if not n.endswith("-outcome") and n != "points"}

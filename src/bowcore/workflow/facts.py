@@ -397,7 +397,7 @@ class Facts:
         """What a quantity left with at the last visit, between the points that it is read between now; None
         where it was not on that sheet or was read between points that cannot be compared."""
         then = self.left_with.get(quantity)
-        now = self._latest(quantity, self.takes)
+        now = None if then is None else self.current(quantity)
         if then is None or now is None or now.summary is None or now.points == then.points:
             return then
         shift = shift_in(then.points, now.points, self.places)
