@@ -1,4 +1,4 @@
-"""A photo laid flat: marks on a sheet that another library put into perspective come back in place."""
+"""A photo laid flat: marks that were drawn in perspective, without any transform, come back in place."""
 
 import io
 
@@ -15,23 +15,22 @@ CORNERS = ((140.0, 90.0), (700.0, 150.0), (760.0, 900.0), (60.0, 820.0))
 
 
 def photo():
-    """A sheet with three black marks, put into perspective by Pillow's own transform."""
-    sheet = Image.new("RGB", (int(WIDE * PER_IN), int(HIGH * PER_IN)), "white")
-    draw = ImageDraw.Draw(sheet)
-    for x, y in MARKS:
-        place = (x * PER_IN, y * PER_IN)
-        draw.ellipse([place[0] - 6, place[1] - 6, place[0] + 6, place[1] + 6], fill="black")
-    true = [(0, 0), (sheet.width, 0), (sheet.width, sheet.height), (0, sheet.height)]
-    seen = sheet.transform(
-        (820, 960), Image.Transform.PERSPECTIVE, coefficients(CORNERS, true), fillcolor="grey"
-    )
+    """A sheet as it is seen askew: its outline and three marks drawn where the equations put them."""
+    true = [(0, 0), (WIDE * PER_IN, 0), (WIDE * PER_IN, HIGH * PER_IN), (0, HIGH * PER_IN)]
+    to_sheet = coefficients(CORNERS, true)
+    seen = Image.new("RGB", (820, 960), "grey")
+    draw = ImageDraw.Draw(seen)
+    draw.polygon(CORNERS, fill="white")
+    for mark in MARKS:
+        x, y = in_photo(mark, to_sheet)
+        draw.ellipse([x - 5, y - 5, x + 5, y + 5], fill="black")
     target = io.BytesIO()
     seen.save(target, "JPEG", quality=95)
-    return target.getvalue(), coefficients(CORNERS, true)
+    return target.getvalue(), to_sheet
 
 
 def coefficients(seen, true):
-    """Pillow's eight coefficients, from the photo to the sheet, by linear equations."""
+    """Eight coefficients from the photo to the sheet, by linear equations."""
     rows, right = [], []
     for (x, y), (u, v) in zip(seen, true, strict=True):
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]

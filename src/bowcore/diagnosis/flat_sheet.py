@@ -1,11 +1,12 @@
 """A photo of a sheet or a butt laid flat: perspective removed by four corners, cut out around one place."""
 
+import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image, ImageOps, UnidentifiedImageError
 
 from bowcore.errors import BadInput, require_within
 
@@ -80,34 +81,64 @@ def flat_sheet(jpeg: bytes, tapped: TappedCorners, middle: PixelPlace, half_in: 
     BadInput
         It is not a picture, or the corners enclose next to nothing of it.
     """
-    photo = cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR)
-    if photo is None:
-        raise BadInput("That is not a photo.", "photo")
-    high, wide = photo.shape[:2]
-    corners = np.array(tapped.corners, np.float32)
-    if cv2.contourArea(corners) < LEAST_ENCLOSED * high * wide:
+    photo = _opened(jpeg)
+    if _enclosed(tapped.corners) < LEAST_ENCLOSED * photo.width * photo.height:
         raise BadInput("These corners are too close together to lay the sheet flat.", "corners")
-    to_inches = _to_inches(corners, tapped)
-    centre = cv2.perspectiveTransform(np.array([[middle]], np.float32), to_inches)[0, 0]
+    to_inches = _to_inches(tapped)
+    x, y = _carried(to_inches, middle)
     scale = PIXELS / (2 * half_in)
     to_pixels = np.array(
-        [
-            [scale, 0, scale * (half_in - float(centre[0]))],
-            [0, scale, scale * (half_in - float(centre[1]))],
-            [0, 0, 1],
-        ]
+        [[scale, 0, scale * (half_in - x)], [0, scale, scale * (half_in - y)], [0, 0, 1]]
     )
-    flat = cv2.warpPerspective(photo, to_pixels @ to_inches, (PIXELS, PIXELS))
-    done, encoded = cv2.imencode(".jpg", flat, [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
-    if not done:
-        raise BadInput("This photo cannot be laid flat.", "photo")
-    return encoded.tobytes()
+    back = np.linalg.inv(to_pixels @ to_inches)
+    flat = photo.transform(
+        (PIXELS, PIXELS),
+        Image.Transform.PERSPECTIVE,
+        tuple((back / back[2, 2]).ravel()[:8]),
+        Image.Resampling.BICUBIC,
+    )
+    kept = io.BytesIO()
+    flat.save(kept, "JPEG", quality=QUALITY)
+    return kept.getvalue()
 
 
-def _to_inches(corners: NDArray[np.float32], tapped: TappedCorners) -> NDArray[np.float64]:
+def _opened(jpeg: bytes) -> Image.Image:
+    """The photo as it was held, in colour."""
+    try:
+        with Image.open(io.BytesIO(jpeg)) as photo:
+            return ImageOps.exif_transpose(photo).convert("RGB")
+    except (UnidentifiedImageError, OSError):
+        raise BadInput("That is not a photo.", "photo") from None
+
+
+def _enclosed(corners: Sequence[PixelPlace]) -> float:
+    """Area of a polygon, by the shoelace formula. [square pixels]"""
+    places = np.array(corners)
+    x, y = places.T
+    return float(abs(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2)
+
+
+def _to_inches(tapped: TappedCorners) -> NDArray[np.float64]:
+    """The homography from the photo's pixels to inches on the sheet, by its four corners.
+
+    Two equations a corner for eight unknowns, the ninth being 1. Source: Hartley and Zisserman, Multiple
+    View Geometry, 2nd ed. 2004, section 4.1, inhomogeneous solution (from memory).
+    """
     wide, high = tapped.wide_in, tapped.high_in
-    true = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], np.float32)
-    return np.asarray(cv2.getPerspectiveTransform(corners, true), float)
+    rows, right = [], []
+    for (x, y), (u, v) in zip(
+        tapped.corners, ((0.0, 0.0), (wide, 0.0), (wide, high), (0.0, high)), strict=True
+    ):
+        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
+        right += [u, v]
+    found = np.linalg.solve(np.array(rows), np.array(right))
+    return np.append(found, 1.0).reshape(3, 3)
+
+
+def _carried(by: NDArray[np.float64], place: PixelPlace) -> tuple[float, float]:
+    """Where a homography takes a place."""
+    x, y, w = by @ np.array([*place, 1.0])
+    return float(x / w), float(y / w)
 
 
 def corners_of(
