@@ -88,11 +88,11 @@ def test_a_photo_is_laid_flat_and_its_tear_is_tapped(person, script, tmp_path):
 
 def test_speeds_are_typed_one_after_another_by_keyboard(person, script):
     work = at(person, script, "speed")
-    for speed in ("282", "283", "282"):
+    for speed in ("261", "262", "261"):
         fills(person, text=speed)
         work.does(lambda: person.types(Keys.ENTER))
     person.sees("That is a good string")
-    for speed in ("256", "257", "256"):
+    for speed in ("237", "238", "237"):
         fills(person, text=speed, arrow="Heavy", mass="512")
         work.does(lambda: person.types(Keys.ENTER))
     person.sees("of the bow move with the arrow")

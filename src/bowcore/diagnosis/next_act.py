@@ -33,8 +33,14 @@ MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
 MOST_IN_VAIN = 3
 """After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
-MOST_TESTS, LEAST_BITS = 3, 0.02
+MOST_TESTS, LEAST_BITS = 1, 0.02
 """The same test is made so often at most; less is not worth a walk to the lane: our figures."""
+MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
+"""What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
+at most with each, where it brings the tear so much nearer. Our figures."""
+TAPPED_AT, MENDED_AT = 0.5, 0.75
+"""From these chances on a suspect is tapped, or mended otherwise, before anything else is tested: mending
+tests too. Our figures, by `bench/tune_world.py`."""
 SMALL_KICK_IN = 1 / 4
 """A small kick is finished with the rest (our figure)."""
 LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
@@ -186,6 +192,8 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
         The tear, from shots through paper or from bare shafts.
     """
     vain = [one for one in tune.findings if one.mended is Mending.IN_VAIN]
+    if len(vain) >= MOST_IN_VAIN and (tap := _tap_what_is_left(tune, group)) is not None:
+        return tap
     if len(vain) >= MOST_IN_VAIN:
         return TuneAct(
             ActKind.LEAVE,
@@ -201,9 +209,44 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     if nearer is not None:
         act = _mend(tune, group, nearer) if nearer.found_once else _test(nearer)
         return _with_others(act, [one.act for one in tests[:2]])
-    if likeliest.standing is SuspectStanding.PROVEN or not tests:
+    tap = _tap_that_tests(tune, group, likeliest)
+    if tap is not None:
+        return _with_others(tap, [one.act for one in tests[:2]])
+    if likeliest.chance >= MENDED_AT or not tests:
         return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
     return _with_others(tests[0].act, [one.act for one in tests[1:3]])
+
+
+def _tap_that_tests(tune: Tune, group: Group, likeliest: Suspicion) -> TuneAct | None:
+    """A tap of the likeliest suspect, which both tests and mends, where another test would cost as much."""
+    if likeliest.chance < TAPPED_AT:
+        return None
+    for lever in levers_for(tune, likeliest):
+        if lever.minutes <= MOST_MINUTES_OF_A_TAP:
+            act = _tap(tune, group, likeliest, lever)
+            return act if act.steps else None
+    return None
+
+
+def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
+    """Nock point or rest for a small sum of things that nobody is to blame for, as far as they go (common
+    practice); None where they bring it no nearer or were tried often enough."""
+    axis = worst_axis(group)
+    known = possible_causes(axis, tune.findings, tune.shares).suspicions
+    for one in known:
+        for lever in levers_for(tune, one):
+            tried = sum(trial.lever == lever.key for trial in tune.trials)
+            if lever.minutes > MOST_MINUTES_OF_A_TAP or tried >= MOST_TRIALS_OF_A_TAP:
+                continue
+            act = _tap(tune, group, one, lever)
+            nearer = abs(off_in(group, axis)) - abs(act.expect_in or 0.0)
+            if act.steps and nearer >= WORTH_A_TAP_IN:
+                why = (
+                    "What was looked at is not behind it: a small sum of things. Nock point and rest "
+                    f"take it away as far as they go. {act.why}"
+                )
+                return replace(act, why=why)
+    return None
 
 
 def _nearer_first(

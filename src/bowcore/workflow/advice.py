@@ -61,7 +61,7 @@ from bowcore.workflow.other_changes import OPENING
 from bowcore.workflow.services import DRAW_LENGTH_SERVICE, DRAW_WEIGHT
 from bowcore.workflow.shims_by_tear import shims_by_tear
 from bowcore.workflow.steps.back_to_spec import judged_by
-from bowcore.workflow.timing_at_rest import GAP, as_precision, gap_by, say_at_rest, stands_in
+from bowcore.workflow.timing_at_rest import DRAWN_GAP, as_precision, gap_by, say_at_rest, stands_in
 
 PLAUSIBLE_BOWS = 16
 
@@ -312,8 +312,8 @@ def history(facts: Facts, prior: Belief) -> list[HistoryEvent]:
     knows nothing of is left out."""
     events: list[HistoryEvent] = []
     known = {"", *(one.key for one in prior.adjusters)}
-    told = {*prior.quantities, stands_in(facts)}
-    takes = sorted((t for t in facts.takes if t.quantity in told), key=lambda t: t.seq)
+    kinds = {*prior.quantities, stands_in(facts)}
+    takes = sorted((t for t in facts.takes if t.quantity in kinds), key=lambda t: t.seq)
     changes = sorted(
         (c for c in facts.changes if c.replaced or c.adjuster in known), key=lambda c: c.seq
     )
@@ -342,7 +342,7 @@ def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
 def _at_rest(facts: Facts, name: str, values: list[float]) -> list[HistoryEvent]:
     """Timing at rest, as the gap that it means."""
     gap = gap_by(facts, name, sum(values) / len(values))
-    return [] if gap is None else [Read(GAP, (gap.gap_in,), as_precision(gap))]
+    return [] if gap is None else [Read(DRAWN_GAP, (gap.gap_in,), as_precision(gap))]
 
 
 def _turns(changes: list[LedgerEntry]) -> list[HistoryEvent]:

@@ -6,7 +6,7 @@ from bowcore.quantities.precision import Precision
 from bowcore.workflow.facts import Facts
 from bowcore.workflow.order_rules import order_reasons
 
-GAP = "stop_gap"
+DRAWN_GAP = "stop_gap"
 METHOD_OF = dict(zip(TIMED_AT_REST, ("marks", "tip", "sight_hole"), strict=True))
 """How each of these readings is turned into a gap, by its key."""
 
@@ -29,7 +29,7 @@ def stands_in(facts: Facts) -> str:
 
     The drawn reading wins: as long as it can be read, nothing stands in for it.
     """
-    drawn = facts.current(GAP)
+    drawn = facts.current(DRAWN_GAP)
     if facts.gap_per_turn is None or drawn is None or drawn.summary is not None or not drawn.reason:
         return ""
     return newest_at_rest(facts) if _bottomed(facts) else ""
@@ -57,7 +57,7 @@ def as_precision(found: GapEstimate) -> Precision:
 
 def say_at_rest(facts: Facts) -> str:
     """What the plan has to say of a timing that was read at rest; "" where the drawn one was read."""
-    drawn = facts.current(GAP)
+    drawn = facts.current(DRAWN_GAP)
     if drawn is None or drawn.summary is not None or not drawn.reason or drawn.skipped:
         return ""
     found = gap_now(facts)
@@ -75,7 +75,7 @@ def say_at_rest(facts: Facts) -> str:
 
 def say_estimate(found: GapEstimate) -> str:
     """The gap with its doubt, in a sentence."""
-    size = QUANTITIES[GAP].say_size(found.sigma_in)
+    size = QUANTITIES[DRAWN_GAP].say_size(found.sigma_in)
     return f"at full draw about {say_gap(found.gap_in)}, give or take {size}. A drawn reading wins."
 
 

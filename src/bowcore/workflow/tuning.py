@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from math import hypot
 
+from bowcore.adjusters.rest_move import REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
 from bowcore.diagnosis.bare_shaft import (
     as_tear,
@@ -45,7 +46,7 @@ from bowcore.diagnosis.tear_response import (
     Lever,
     TriedStep,
 )
-from bowcore.diagnosis.tears import TearWords, say_tear
+from bowcore.diagnosis.tears import CLEAN_IN, TearWords, say_tear
 from bowcore.fitting.on_the_bow import ARROW
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
@@ -67,8 +68,12 @@ BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
 ANOTHER_ARCHERS = frozenset(BY_ANOTHER_ARCHER.values())
 ANOTHER_ARROWS = frozenset(BY_ANOTHER_ARROW.values())
 """Suspects for which somebody else shoots, or another arrow is shot: it is written down with the shot."""
+ONE_LOOK = (("contact_up", "contact_side"),)
+"""Suspects for which one look speaks, whichever way it tears (common practice)."""
 SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
 """Suspects whose test is shots of another archer or another arrow."""
+PART_OF_A_TEAR = 1 / 4
+"""A number that is off accuses of a tear if it could make so much of it: our figure."""
 MENDED_WORDS = {
     Mending.GONE: "mended, and it went", Mending.PARTLY: "mended, and some of it went",
     Mending.IN_VAIN: "mended in vain",
@@ -123,11 +128,13 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
     arrows = _arrows(facts, shots)
     by_shots = tuple(_by_others(facts, shots, arrows))
-    findings = (*_by_looking(facts, shots), *_by_readings(facts, bands), *by_shots)
+    levers = levers_of(facts, bands)
+    tear = _tear_now(kept[-1]) if kept else None
+    by_readings = tuple(_by_readings(facts, bands, tear, levers))
+    findings = (*_by_looking(facts, shots), *by_readings, *by_shots)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
-    levers = levers_of(facts, bands)
     trials = tuple(_trials(facts, shots, levers))
     return Tune(
         kept, findings, trials, levers,
@@ -145,19 +152,46 @@ def readings_for(suspect: TearSuspect, bands: Mapping[str, Band]) -> tuple[str, 
     return tuple(key for key in suspect.readings if key in bands)
 
 
-def _by_readings(facts: Facts, bands: Mapping[str, Band]) -> Iterator[Evidence]:
-    """What readings that are fresh say of the suspects that they clear."""
+def _tear_now(shots: Sequence[Shot]) -> Group | None:
+    good = [one for one in shots if one.good]
+    return group_of(good) if len(good) >= LEAST_ALIKE else None
+
+
+def _by_readings(
+    facts: Facts, bands: Mapping[str, Band], tear: Group | None, levers: Sequence[Lever]
+) -> Iterator[Evidence]:
+    """What readings that are fresh say of the suspects that they clear: one that is outside accuses only of
+    a tear that it could make, by its direction and its size."""
     for suspect in SUSPECTS:
         read = [key for key in readings_for(suspect, bands) if _fresh(facts, key)]
         if not read:
             continue
         outside = [key for key in read if not bands[key].judge(_value(facts, key)).inside]
+        could = [
+            key
+            for key in outside
+            if _could_make(suspect, bands[key].target, _value(facts, key), tear, levers)
+        ]
         words = [
             f"{facts.named(key).name} {facts.named(key).say(_value(facts, key))}, "
-            f"{'outside' if key in outside else 'inside'}"
+            f"{'inside' if key not in outside else 'outside' if key in could else 'outside, not this tear'}"
             for key in read
         ]
-        yield Evidence(suspect.key, bool(outside), "; ".join(words))
+        yield Evidence(suspect.key, bool(could), "; ".join(words))
+
+
+def _could_make(
+    suspect: TearSuspect, target: float, value: float, tear: Group | None, levers: Sequence[Lever]
+) -> bool:
+    """Whether a number so far off may be behind the tear: what the plan brings back is believed anyway."""
+    lever = next((one for one in levers if one.key in suspect.moves), None)
+    if suspect.by_plan or tear is None or lever is None:
+        return True
+    way = -1 if lever.key == REST_UP else 1  # a rest that is low leaves the nock high
+    per_in = way * lever.first.mean / REST_STEP_IN
+    made, seen = (value - target) * per_in, off_in(tear, suspect.axis)
+    most = abs(made) * (1 + 2 * lever.first.sigma / abs(lever.first.mean))
+    return made * seen > 0 and most >= PART_OF_A_TEAR * abs(seen)
 
 
 def _fresh(facts: Facts, key: str) -> bool:
@@ -178,12 +212,18 @@ def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
         if one.seq <= since:
             continue
         if not one.mended:
-            yield Evidence(one.suspect, one.found, "looked at")
+            for suspect in _both_ways(one.suspect):
+                yield Evidence(suspect, one.found, "looked at")
             continue
         around = _around(facts, shots, one.seq)
         if around is not None:
             became = _mending(next(s.axis for s in SUSPECTS if s.key == one.suspect), *around)
             yield Evidence(one.suspect, words=MENDED_WORDS[became], mended=became)
+
+
+def _both_ways(suspect: str) -> tuple[str, ...]:
+    """A look at what tears either way is a look for both."""
+    return next((pair for pair in ONE_LOOK if suspect in pair), (suspect,))
 
 
 def _mending(axis: Axis, before: Group, after: Group) -> Mending:
@@ -215,17 +255,17 @@ def _by_others(
     own = [one for one in own_among(now, shots) if one.good]
     if len(own) < LEAST_ALIKE:
         return
-    mine = group_of(own)
-    axis, first = worst_axis(mine), own_shot(shots)
-    others = {
-        BY_ANOTHER_ARCHER[axis]: [s for s in now if s.good and s.shooter != first.shooter],
-        BY_ANOTHER_ARROW[axis]: [
-            s for s in now if s.good and s.shooter == first.shooter and s.arrow != first.arrow
-        ],
-    }
-    answer = spine_answer(arrows[axis])
-    for key, theirs in others.items():
-        if len(theirs) >= LEAST_ALIKE:
+    mine, first = group_of(own), own_shot(shots)
+    by_archer = [s for s in now if s.good and s.shooter != first.shooter]
+    by_arrow = [s for s in now if s.good and s.shooter == first.shooter and s.arrow != first.arrow]
+    for axis in Axis:
+        if axis is not worst_axis(mine) and abs(off_in(mine, axis)) < CLEAN_IN:
+            continue  # nothing tears that way
+        answer = spine_answer(arrows[axis])
+        others = {BY_ANOTHER_ARCHER[axis]: by_archer, BY_ANOTHER_ARROW[axis]: by_arrow}
+        for key, theirs in others.items():
+            if len(theirs) < LEAST_ALIKE:
+                continue
             gone = abs(off_in(group_of(theirs), axis)) < abs(off_in(mine, axis)) / 2
             by_spine = key in OF_SPINE and answer is not None and answer.answers
             became = (

@@ -44,7 +44,7 @@ from bowcore.workflow.steps.course import Course, course
 from bowcore.workflow.supply import not_in_hand
 from bowcore.workflow.targets import Tolerances, Wishes, bands
 from bowcore.workflow.tear_lessons import ShownByModel
-from bowcore.workflow.timing_at_rest import GAP, gap_now, stands_in
+from bowcore.workflow.timing_at_rest import DRAWN_GAP, gap_now, stands_in
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import as_measured, cams_of, ledger_entry, looked_at, shots_of, takes_of
@@ -541,7 +541,7 @@ class JobState:
         """The facts with the best estimates that the plan goes by, once something has been turned
         and everything is read; the timing by what the cams show at rest, where that stands in for it."""
         at_rest = gap_now(self.facts)
-        found = {GAP: at_rest.gap_in} if at_rest else {}
+        found = {DRAWN_GAP: at_rest.gap_in} if at_rest else {}
         turned = any(change.steps and change.adjuster for change in self.facts.changes)
         if turned and not needs_reading(self.facts):
             found |= self._estimates() | self._cord()

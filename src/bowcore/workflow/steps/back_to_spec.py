@@ -11,7 +11,7 @@ from bowcore.workflow.fit_needs import fit_asks
 from bowcore.workflow.needs import readings_needed
 from bowcore.workflow.services import reaches_of
 from bowcore.workflow.steps.step import Situation, Step
-from bowcore.workflow.timing_at_rest import GAP, gap_now, stands_in
+from bowcore.workflow.timing_at_rest import DRAWN_GAP, gap_now, stands_in
 
 
 def required_of(facts: Facts) -> tuple[str, ...]:
@@ -56,10 +56,10 @@ def needs_reading(facts: Facts) -> tuple[str, ...]:
     """Required quantities that are stale or were never read with success, in order.
 
     Lean too where it was read at the start: a leg moves it and the timing together. Timing at rest instead
-    of the drawn one where it stands in for it.
+    of the drawn one, where nobody can draw the bow on a board.
     """
     at_rest = stands_in(facts)
-    names = [at_rest if at_rest and one == GAP else one for one in required_of(facts)]
+    names = [at_rest if at_rest and one == DRAWN_GAP else one for one in required_of(facts)]
     found = [(name, facts.current(name)) for name in (*names, *_leans(facts))]
     return tuple(name for name, now in found if now is None or not now.settled)
 
@@ -83,7 +83,7 @@ def judged_by(facts: Facts) -> tuple[str, ...]:
     required = [
         name
         for name in required_of(facts)
-        if not _unreadable(facts.current(name)) or (name == GAP and gap_now(facts))
+        if not _unreadable(facts.current(name)) or (name == DRAWN_GAP and gap_now(facts))
     ]
     fitted = fit_asks(facts)
     others = [n for n in readings_needed(facts.setup) if n not in required and n not in fitted]
