@@ -33,7 +33,7 @@ MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
 MOST_IN_VAIN = 3
 """After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
-MOST_TESTS, LEAST_BITS = 1, 0.02
+MOST_TESTS, LEAST_BITS = 2, 0.02
 """The same test is made so often at most; less is not worth a walk to the lane: our figures."""
 MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
 """What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
@@ -222,9 +222,9 @@ def _tap_that_tests(tune: Tune, group: Group, likeliest: Suspicion) -> TuneAct |
     if likeliest.chance < TAPPED_AT:
         return None
     for lever in levers_for(tune, likeliest):
-        if lever.minutes <= MOST_MINUTES_OF_A_TAP:
-            act = _tap(tune, group, likeliest, lever)
-            return act if act.steps else None
+        act = _tap(tune, group, likeliest, lever)
+        if act.steps:
+            return act if lever.minutes <= MOST_MINUTES_OF_A_TAP else None
     return None
 
 
