@@ -237,7 +237,7 @@ def test_what_is_outside_by_less_than_its_doubt_is_read_again_before_the_press()
     problem = problem_after(known, BANDS, TuningPolicy(), {"limb_bolts": (0, 0)})
     plan = find_plan(problem)
     assert plan.kind is PlanKind.READ_AGAIN and plan.read_again == "stop_gap"
-    assert any("less than a reading's own doubt" in line for line in say_why(problem, plan))
+    assert any("less than the doubt of one reading" in line for line in say_why(problem, plan))
     far = planned([Read("stop_gap", (5 / 64, 5 / 64))])
     assert far.kind is PlanKind.CHANGE
 

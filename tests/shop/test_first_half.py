@@ -274,7 +274,7 @@ def test_a_short_part_within_four_twists_stays_on(script, ines, submission):
     said = check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.0390625")),
                       submission(ines, script.job))  # fmt: skip
     assert not said.wrong_part and said.steps < 0
-    assert job_state(Job.objects.get()).course.next.text == "Bring the new part home"
+    assert job_state(Job.objects.get()).course.next.text == "Correct the new part"
 
 
 def test_a_short_part_is_brought_home_before_the_next_goes_on(page, script, ines, submission):
@@ -297,7 +297,7 @@ def test_a_short_part_is_brought_home_before_the_next_goes_on(page, script, ines
     cycle.turn(script.job.pk, Steps({"cable_a": steps}), submission(ines, script.job))
     script.let_down()
     now = job_state(Job.objects.get())
-    assert now.facts.unchecked == ("cable_a",) and now.course.next.text == "Judge the new part"
+    assert now.facts.unchecked == ("cable_a",) and now.course.next.text == "Check the new part"
 
 
 def test_a_verdict_that_the_bench_contradicts_asks_for_a_second_look(page, script):

@@ -159,7 +159,9 @@ def next_act(tune: Tune) -> TuneAct:
     good = [one for one in tune.now if one.good]
     if len(good) < 2:
         return _shoot(
-            "One shot may be luck: two alike are proof." if good else "Nothing was shot yet."
+            "One shot is not enough. Shoot again; two that agree count."
+            if good
+            else "Nothing was shot yet."
         )
     if not two_alike(tune.now, tune.scatter_in) and len(good) < MOST_SHOTS_TO_TELL:
         return _shoot("The last two are not alike: another one shows which is the flyer.")
@@ -169,7 +171,7 @@ def next_act(tune: Tune) -> TuneAct:
     if shots_to_tell(group.size_in, tune.scatter_in) > MOST_SHOTS_TO_TELL:
         return TuneAct(
             ActKind.LEAVE,
-            "Leave it: that is inside this archer's own scatter.",
+            "Leave it: the tear is within this archer's shot-to-shot spread.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
         )
     return best_act(tune, group)
@@ -242,7 +244,7 @@ def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
             nearer = abs(off_in(group, axis)) - abs(act.expect_in or 0.0)
             if act.steps and nearer >= WORTH_A_TAP_IN:
                 why = (
-                    "What was looked at is not behind it: a small sum of things. Nock point and rest "
+                    "What was checked is not the cause: it is a small sum of things. Nock point and rest "
                     f"take it away as far as they go. {act.why}"
                 )
                 return replace(act, why=why)
@@ -315,7 +317,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
         first = "" if one.suspect.key == "timing" else " It comes before nock and rest."
         why += f"{first} Keep the nock level with the rest."
     if lever.surprised(tune.trials):
-        why += " This bow answers the other way round than is usual."
+        why += " On this bow the change works in the opposite direction."
     return TuneAct(
         ActKind.TAP,
         HALF_TWIST if lever.key == TIMING_CABLE else one.suspect.mend,
@@ -332,7 +334,7 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
 def say_trials(trials: int) -> str:
     """What a rate rests on, in words."""
     if not trials:
-        return "by what is usual, until this bow has shown it"
+        return "the usual value; not measured on this bow"
     return f"as {trials} trial{'s' if trials > 1 else ''} on this bow showed"
 
 

@@ -54,7 +54,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
         reasons.append(
             f"{adjuster.label}: that is as far as the kit goes."
             if adjuster.positions
-            else f"The {adjuster.label.lower()} is then turned as far as is sensible."
+            else f"The {adjuster.label.lower()} is then at its limit. Turn it no further."
         )
     if plan.kind is PlanKind.UNREACHABLE and plan.best.steps:
         reasons.insert(0, say_plan(problem, plan))
@@ -68,7 +68,7 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     if plan.kind is PlanKind.LEAVE and plan.best.chance < NEARLY_SURE:
         reasons.append(_at_the_edge(problem))
     if plan.trial and not problem.answered:
-        reasons.append("This bow has not answered yet: one step, look, then the rest.")
+        reasons.append("First change on this bow: turn one step, measure, then turn the rest.")
     reasons += [
         f"{QUANTITIES[name].name} comes after it: shims are exchanged alone in their press."
         for name in plan.later
@@ -165,8 +165,8 @@ def _why_once_more(problem: Problem, name: str) -> str:
         return _why_unread(problem, name)
     value, sigma = problem.readings[name]
     if problem.bands[name].judge(value).by <= sigma:
-        return f"{QUANTITIES[name].name} is outside by less than a reading's own doubt: read it once more."
-    return f"{QUANTITIES[name].name} rests on one reading, and much would be turned for it: read it twice."
+        return f"{QUANTITIES[name].name} is outside by less than the doubt of one reading. Read it once more."
+    return f"{QUANTITIES[name].name} has one reading only, and the correction is large. Read it again first."
 
 
 def _remarks(problem: Problem, option: Option) -> list[str]:

@@ -79,7 +79,7 @@ def say_effect(problem: Problem, option: Option) -> str:
         before, after = problem.readings[name][0], option.predicted[name][0]
         if quantity.say(before) != quantity.say(after):
             moves.append(f"{quantity.name} {quantity.say(before)} → {quantity.say(after)}")
-    return "; ".join(moves) + "." if moves else "Nothing moves by as much as a tool can read."
+    return "; ".join(moves) + "." if moves else "No measurable change."
 
 
 def say_lesson(problem: Problem, innovations: Sequence[Innovation]) -> str:

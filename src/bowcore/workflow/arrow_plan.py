@@ -104,5 +104,5 @@ def say_set(found: SortedSet) -> list[str]:
         said.append(f"Not in the set: {', '.join(one.number for one in found.others)}.")
     if found.broken:
         broken = ", ".join(one.number for one in found.broken)
-        said.append(f"Broken, not to be shot, break them in two: {broken}.")
+        said.append(f"Broken, do not shoot them, break them in two: {broken}.")
     return said

@@ -93,13 +93,13 @@ def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -
         return ButtResult(
             ShotTest.WALK_BACK,
             "They lie on a curve: hand torque or the sight's third axis, not the rest.",
-            f"{why} The bend is more than two of its errors.",
+            f"{why} The bend is larger than two standard errors.",
             done=True,
         )
     if not line.slopes:
         return ButtResult(
             ShotTest.WALK_BACK,
-            "Leave it: no drift beyond its doubt.",
+            "Leave it: any drift is smaller than the measurement error.",
             _with_sight(why, line),
             done=True,
         )
@@ -115,7 +115,7 @@ def _with_sight(why: str, line: Line) -> str:
     """What belongs to the sight: where the line would start."""
     way = "right" if line.at_zero > 0 else "left"
     start = say_length(abs(line.at_zero), 16)
-    return f"{why} At no distance it would start {start} {way}: that is the sight's."
+    return f"{why} At 0 yd the line is {start} {way}: that is the sight's."
 
 
 def _french(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:

@@ -215,7 +215,9 @@ def turn_peep(bow: FitBow) -> FitAct:
     left = best.left_deg / DEGREES_A_MINUTE
     why = [say_off(bow, "peep_turn")]
     if not best.hands:
-        why.append("What would turn it nearer moves the bow more than it is worth.")
+        why.append(
+            "Leave it: a twist that turns the peep further would disturb brace and timing too much."
+        )
     return FitAct(
         ("peep_turn",),
         _say_turn(best),

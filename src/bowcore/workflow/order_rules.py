@@ -29,8 +29,8 @@ RULES = (
     OrderRule("bolts_back", "timing_at_rest",
               "Timing read at rest needs both limb bolts where they belong."),
     OrderRule("lean", "fine_timing",
-              "A yoke leg moves lean and timing together, and a shim may: lean first, or timing is "
-              "done twice."),
+              "Yoke legs move lean and timing; shims may too. Set lean first, or you set timing "
+              "twice."),
     OrderRule("timing", "rest_cord",
               "Every twist moves when the rest comes up; set its cord when the timing is right."),
     OrderRule("cables", "string_length",

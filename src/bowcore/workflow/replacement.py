@@ -33,7 +33,7 @@ REPLACEMENT_REASONS = {
     "is long or short.",
     ReplacementPolicy.ONE_PRESS: "Routing is copied from what is still on; one press cycle, but the "
     "parts are not judged one by one.",
-    ReplacementPolicy.STRIP: "Quickest; the twin has to find out afterwards which part is off.",
+    ReplacementPolicy.STRIP: "Quickest, but which part is off is only estimated afterwards.",
 }
 """The reason of each policy."""
 

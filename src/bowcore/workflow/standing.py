@@ -15,7 +15,7 @@ class Standing(StrEnum):
 
     UNDER_LOAD = "under load"
     READY = "ready to work"
-    TO_FETCH = "ready to fetch"
+    TO_FETCH = "ready for pick-up"
     WAITING = "waiting"
 
 

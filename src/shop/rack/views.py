@@ -33,7 +33,7 @@ JOBS_ON_A_PAGE = 30
 
 
 def rack(request: HttpRequest) -> HttpResponse:
-    """Every open job: under load, ready to work, ready to fetch, waiting; each by promised day."""
+    """Every open job: under load, ready to work, ready for pick-up, waiting; each by promised day."""
     slots, me = open_slots(), request.user
     mine = request.GET.get("mine", "")
     shown = RackFilter(

@@ -12,7 +12,7 @@ class FitStep(Step):
 
     key: ClassVar[str] = "fit"
     name: ClassVar[str] = "Fit"
-    why: ClassVar[str] = "Nothing on the old string is true of the new one."
+    why: ClassVar[str] = "After a new string, everything on it is set again."
     minutes: ClassVar[int] = 20
     acts: ClassVar[tuple[str, ...]] = ("draw",)
 

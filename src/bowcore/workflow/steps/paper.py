@@ -13,7 +13,7 @@ class PaperStep(Step):
 
     key: ClassVar[str] = "paper"
     name: ClassVar[str] = "Paper"
-    why: ClassVar[str] = "A hole shows what no square and no board shows."
+    why: ClassVar[str] = "Shooting shows errors that measuring does not."
     minutes: ClassVar[int] = 20
     acts: ClassVar[tuple[str, ...]] = ("draw", "shoot")
 

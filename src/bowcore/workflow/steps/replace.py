@@ -28,7 +28,5 @@ class ReplaceStep(Step):
 
     def next_act(self, now: Situation) -> str:
         if now.facts.unchecked:
-            return "Judge the new part"
-        return (
-            "Bring the new part home" if now.facts.to_bring_home else "Open the press and replace"
-        )
+            return "Check the new part"
+        return "Correct the new part" if now.facts.to_bring_home else "Open the press and replace"

@@ -215,7 +215,7 @@ def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
             **event.fact, press=state.press, points=list(gate.points), second=gate.second
         )
         looked = f", {gate.second} looked too" if gate.second else ""
-        event.summary = f"gate confirmed, press let down{looked}"
+        event.summary = f"confirmed the gate and let the press down{looked}"
         return row
 
 
