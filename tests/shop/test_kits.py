@@ -143,7 +143,7 @@ def test_the_plan_names_the_module_that_gives_the_draw(page, script):
     script.inspect()
     script.baseline()
     script.read_until_sure()
-    assert "Module B, 27 in: put it on both cams." in shown(
+    assert "Module 2, 27 in: put it on both cams." in shown(
         page, script.job, "step", "back_to_spec"
     )
 

@@ -84,13 +84,13 @@ def test_another_draw_length_names_the_module_and_its_neighbours_first(page, scr
     script.baseline()
     script.on_the_bow("arrow", name="short", mass_gr="412", length_in="27", shaft_in="0.246")
     body = shown(page, script.job, "step", "back_to_spec")
-    assert "Module D, 30 in: put it on both cams." in body and "C, 28 1/2 in" in body
+    assert "Module 4, 30 in: put it on both cams." in body and "3, 28 1/2 in" in body
     assert "too short for it" in body
-    assert post(page, "change_module", script.job, sets_to="D").status_code == 302
+    assert post(page, "change_module", script.job, sets_to="4").status_code == 302
     row = Adjustment.objects.get()
-    assert (row.change, row.note) == (Change.MODULE_OR_STOP.value, "from module C, hole 3 to D")
+    assert (row.change, row.note) == (Change.MODULE_OR_STOP.value, "from module 3, hole 3 to 4")
     marks = dict(MarkEntry.objects.filter(seq=row.seq).values_list("mark", "value"))
-    assert marks == {"module_top": "D", "module_bottom": "D"}
+    assert marks == {"module_top": "4", "module_bottom": "4"}
     assert set(script.state().course.to_read) == {"draw_length", "stop_gap"}
     assert post(page, "change_module", script.job, sets_to=" ").status_code == 422
 

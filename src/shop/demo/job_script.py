@@ -51,8 +51,8 @@ from shop.tuning.actions import ShotTyped, look_at_suspect, write_down_shot
 SEED = 20261
 STRING_MAKER = "Ferrand Cordage"
 MARKED = {
-    "bolts_top": "2", "bolts_bottom": "2", "module_top": "module C, hole 3",
-    "module_bottom": "module C, hole 3",
+    "bolts_top": "2", "bolts_bottom": "2", "module_top": "module 3, hole 3",
+    "module_bottom": "module 3, hole 3",
     "lay_string": "z", "lay_cable_a": "z", "lay_cable_b": "z", "paint": "done",
     "routing": "both cables right of the guard, control inside",
     "shims_top": ".125/.125", "shims_bottom": ".125/.125",

@@ -32,7 +32,7 @@ ENTRIES: list[dict[str, Any]] = [
         "shim_kits": "thin: .105 one-notch/.145 five-notch, .115 two-notch/.135 four-notch, .125/.125, "
         ".135 four-notch/.115 two-notch, .145 five-notch/.105 one-notch\n"
         "thick: .065/.185, .085/.165, .165/.085, .185/.065",
-        "modules": "A 26, B 27, C 28.5, D 30",
+        "modules": "1 26, 2 27, 3 28.5, 4 30",
         "centre_shot_in": 0.8125,
     },
     {
@@ -68,7 +68,7 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Yokes top and bottom. Half a twist moves its stops far: it needs spacers.",
         "limbs": "ordinary",
         "lean_by": "yoke",
-        "modules": "S 26 to 28, L 28 to 30",
+        "modules": "short 26 to 28, long 28 to 30",
     },
     {
         "maker": "Brackenholt",
@@ -123,7 +123,7 @@ ENTRIES: list[dict[str, Any]] = [
         "note": "Five pieces: string, two cables, two yoke harnesses.",
         "limbs": "ordinary",
         "lean_by": "yoke",
-        "modules": "S 26 to 28, L 28 to 31",
+        "modules": "short 26 to 28, long 28 to 31",
     },
     {
         "maker": "Corvane",
