@@ -142,7 +142,7 @@ def test_the_rest_follows_what_it_did_to_the_drift_on_this_bow():
     (trial,) = drift_trials(known)
     assert (trial.count, trial.before, trial.after) == (1, pytest.approx(0.2), pytest.approx(0.12))
     learned = butt_result(ShotTest.WALK_BACK, known, {})
-    assert plain.steps[REST_OUT] == 3 and "by what is usual" in plain.why
+    assert plain.steps[REST_OUT] == 3 and "the usual value" in plain.why
     assert 1 <= learned.steps[REST_OUT] < 3 and "1 trial on this bow" in learned.why
 
 

@@ -96,7 +96,7 @@ def test_a_set_is_sorted_and_labelled(page, script):
     assert (
         "Shoot together: 2, 3, 5, 6, 7, 8" in shown or "Shoot together: 2, 3, 4, 5, 6, 7" in shown
     )
-    assert "Broken, not to be shot" in shown
+    assert "Broken, do not shoot them" in shown
     post(page, "write_set", script.job, **rows(name="Old six"))
     both = page_of(page, script, "arrow_set")
     assert "?name=Spring%20dozen" in both and "?name=Old%20six" in both
