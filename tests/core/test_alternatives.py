@@ -105,3 +105,18 @@ def test_the_gentlest_step_of_a_kit_never_goes_past_what_is_wanted():
             if count := wanted - spent:
                 step = one.gentlest_steps(spent, count)
                 assert step * count > 0 and abs(step) <= abs(count)
+
+
+def test_a_spacer_that_goes_with_a_twist_is_not_put_in_without_it():
+    """Alone it would carry the timing the other way; its size is computed."""
+    spec = replace(book(Family.TWIN), spacers_in=(1 / 16, 1 / 8, 3 / 16, 1 / 4))
+    for short_in in (0.005, -0.005, 0.008, -0.008):
+        advice = advised(spec, Faults(shorter={"cable_a": short_in}))
+        best = advice.plan.best
+        if any(key.endswith("spacer") for key in best.steps):
+            before, band = advice.problem.readings["stop_gap"][0], advice.problem.bands["stop_gap"]
+            after = best.predicted["stop_gap"][0]
+            assert abs(after - band.target) < abs(before - band.target)
+            break
+    else:
+        pytest.fail("no spacer was planned")

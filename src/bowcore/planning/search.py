@@ -106,13 +106,13 @@ def _trial_first(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
 
 
 def _kit_alone(problem: Problem, weighing: Weighing, plan: Plan) -> Plan:
-    """Shims are exchanged alone in their press, after what is twisted; a kit that this bow has not shown yet
-    starts with its thinnest or smallest (common practice)."""
+    """Shims are exchanged alone in their press, after what is twisted; where this bow has not shown yet what
+    they do, the thin kit comes first (common practice)."""
     plan = _shims_after_twists(problem, weighing, plan)
     unseen = [
         (one, count)
         for one, count in problem.turned(plan.best.steps)
-        if one.positions and one.key not in problem.seen
+        if _is_shim(one) and one.key not in problem.seen
     ]
     if not unseen:
         return plan

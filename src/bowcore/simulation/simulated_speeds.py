@@ -1,14 +1,12 @@
 """A simulated bow over a simulated chronograph: energy, moving mass and best place are hidden. Seeded."""
 
 from dataclasses import dataclass, field
-from math import sqrt
 
 import numpy as np
 
-from bowcore.diagnosis.speed import GRAINS_A_POUND
+from bowcore.diagnosis.speed import speed_fps
 from bowcore.diagnosis.speed_strings import SpeedShot, SpeedString, strings_of
 from bowcore.diagnosis.string_weights import WeightsAct, WeightsActKind, next_place
-from bowcore.fitting.sight import GRAVITY_FPS2
 
 
 @dataclass
@@ -32,9 +30,7 @@ class SimulatedSpeeds:
 
     def true_fps(self, mass_gr: float, weights_in: float | None = None) -> float:
         """How fast an arrow flies on the average. [ft/s]"""
-        speed = sqrt(
-            2 * self.energy_ft_lbf * GRAINS_A_POUND * GRAVITY_FPS2 / (mass_gr + self.moving_gr)
-        )
+        speed = speed_fps(self.energy_ft_lbf, mass_gr + self.moving_gr)
         off = 0.0 if weights_in is None else weights_in - self.best_in
         return speed * (1 - self.lost_per_in2 * off**2)
 

@@ -188,10 +188,9 @@ def _could_make(
     if suspect.by_plan or tear is None or lever is None:
         return True
     way = -1 if lever.key == REST_UP else 1  # a rest that is low leaves the nock high
-    per_in = way * lever.first.mean / REST_STEP_IN
-    made, seen = (value - target) * per_in, off_in(tear, suspect.axis)
-    most = abs(made) * (1 + 2 * lever.first.sigma / abs(lever.first.mean))
-    return made * seen > 0 and most >= PART_OF_A_TEAR * abs(seen)
+    taps, seen = way * (value - target) / REST_STEP_IN, off_in(tear, suspect.axis)
+    most = abs(taps) * (abs(lever.first.mean) + 2 * lever.first.sigma)
+    return taps * lever.first.mean * seen > 0 and most >= PART_OF_A_TEAR * abs(seen)
 
 
 def _fresh(facts: Facts, key: str) -> bool:

@@ -18,7 +18,8 @@ def pdf_or_begin(html: str) -> KeptAnswer:
     found = kept_answer(_key(digest))
     if found.ready:
         return found
-    keep_answer(_source_key(digest), html)
+    if not kept_answer(_source_key(digest)).ready:
+        keep_answer(_source_key(digest), html)
     return answer_or_begin(_key(digest), lay_out, digest)
 
 
