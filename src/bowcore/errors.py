@@ -57,9 +57,9 @@ class Unreadable(BadInput):
 
     code = "unreadable"
 
-    def __init__(self, raw: str, problem: str):
+    def __init__(self, raw: str, problem: str, path: str = ""):
         seen = f"“{raw}” was not understood" if raw.strip() else "Nothing was typed"
-        super().__init__(f"{seen}: {problem}", allowed="33 1/16, 33.06, 840 mm")
+        super().__init__(f"{seen}: {problem}", path, allowed="33 1/16, 33.06, 840 mm")
         self.raw = raw
         self.problem = problem
 
@@ -100,9 +100,16 @@ class Refused(BowcoreError):
 
 
 class Contradicted(BowcoreError):
-    """What was read or found does not go with what else is known: look again, and confirm it if it stays."""
+    """What was read or found does not go with what else is known: look again, and confirm it if it stays.
+
+    `path` names it where it came from.
+    """
 
     code = "contradicted"
+
+    def __init__(self, message: str, path: str = ""):
+        super().__init__(message)
+        self.path = path
 
 
 class NoModel(BowcoreError):

@@ -71,26 +71,37 @@ class Work:
 
     def asked(self):
         """Which quantity the screen asks for, or none."""
-        return self.value_of("#entry input[name=quantity]")
+        return self.open_line() and self.open_line().get_attribute("data-line")
+
+    def open_line(self):
+        """The line that is open for entry, or None."""
+        return next(iter(self.person.all("#entry .line.open")), None)
+
+    def field(self, which="text"):
+        """A field of the open line."""
+        return self.person.find(f"#entry .line.open [id$='-{which}']")
 
     def read(self):
-        """Type the reading that is asked for, its direction first."""
-        name = self.asked()
+        """Type every line that is asked for, each one's direction first, Enter after each."""
+        names = [one.get_attribute("data-line") for one in self.person.all("#entry .line")]
         bow = self.bow()
+        for name in names[:-1]:
+            self.type_line(bow, name)
+            self.person.wait(lambda d, name=name: self.asked() != name, words="the next line")
+        self.does(lambda: self.type_line(bow, names[-1]))
+
+    def type_line(self, bow, name):
+        """The direction, the number, and Enter."""
         text, key = bow.typed(name)
         if bow.named(name).two:
             top, bottom = both_of(text, key)
-            self.person.find("#text").send_keys(top, ENTER)  # and on to the other one
-            self.does(lambda: self.person.find("#other").send_keys(bottom, ENTER))
+            self.field().send_keys(top, ENTER)  # and on to the other one
+            self.field("other").send_keys(bottom, ENTER)
             return
         hotkeys = {one.key: one.hotkey for one in bow.named(name).directions}
-        field = self.person.find("#text")
-        if key and hotkeys[key] != "0":
-            field.send_keys(hotkeys[key])
-        elif key:
-            self.person.types(Keys.ESCAPE)
-            self.person.types("0")
-        self.does(lambda: field.send_keys(text, ENTER))
+        if key:
+            self.field().send_keys(hotkeys[key])
+        self.field().send_keys(text, ENTER)
 
     def write_mark(self):
         """Write down the mark that is asked for."""
@@ -210,7 +221,8 @@ def tap_reading(person, name, text, direction):
     """Enter a reading by the keypad alone."""
     quantity = QUANTITIES[name]
     if quantity.two:
-        for css, piece in zip(("#text", "#other"), both_of(text, direction), strict=True):
+        both = (f"#{name}-text", f"#{name}-other")
+        for css, piece in zip(both, both_of(text, direction), strict=True):
             person.touches(css=css)
             whole, _, part = piece.rpartition(" ") if " " in piece else (piece, "", "")
             for one in filter(None, (whole, part)):

@@ -43,10 +43,16 @@ class Answers:
     def _inspect(self, form):
         return {name: "fine" for name in form.names if name.endswith("-outcome")}
 
-    def _take_reading(self, form):
-        return self.reading(form.value("quantity"), form)
+    def _take_readings(self, form):
+        found = {}
+        for name in form.values().get("line", ()):
+            found |= {f"{name}-{field}": text for field, text in self.reading(name).items()}
+        return found
 
-    def reading(self, name, form=None):
+    def _correct(self, form):
+        return self.reading(form.value("quantity"))
+
+    def reading(self, name):
         """One take as it would be typed."""
         bow = bow_now(self.state())
         try:
@@ -68,15 +74,6 @@ class Answers:
         if what.directions:
             return {"text": "", "direction": next(d.key for d in what.directions if not d.sign)}
         return {"text": "1/2" if what.unit == "in" else "20"}
-
-    def _take_pull(self, form):
-        found = {}
-        for name in form.names:
-            if name.endswith("-quantity"):
-                row, one = name.removesuffix("-quantity"), self.reading(form.value(name))
-                found[f"{row}-text"] = one["text"]
-                found[f"{row}-direction"] = one.get("direction", "")
-        return found
 
     def _write_mark(self, form):
         if "value" not in form.names:

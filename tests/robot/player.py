@@ -42,7 +42,6 @@ class Player:
         self.alike, self.asked_before, self.same_version = 0, "", 0
         self.skipped = False
         self.done, self.done_at = set(), -1
-        self.pulls = style == HONEST and self.rng.random() < 0.7  # all from one pull on the board
 
     def play(self):
         """Play the job to its end."""
@@ -151,11 +150,8 @@ class Player:
         return after
 
     def _minds_repeats(self, act):
-        asked = (
-            (self.posted.get("quantity") or [""])[0]
-            if act.form and act.what == "take_reading"
-            else ""
-        )
+        lines = self.posted.get("line", ()) if act.form and act.what == "take_readings" else ()
+        asked = ", ".join(lines)
         self.alike = self.alike + 1 if asked and asked == self.asked_before else 1
         self.asked_before = asked
         if asked and self.alike == rules.MOST_ALIKE + 1:
@@ -172,8 +168,6 @@ class Player:
             return slip
         if act is None:
             return self._any(page)
-        if self.pulls and (pull := self._one_pull(page)) is not None:
-            return pull, {}
         if act.form is None:
             return act, {}
         if act.form.name == "correct_change":
@@ -186,9 +180,6 @@ class Player:
         if page.status == 422 and act.what == "write_thing":  # what was refused is taken out again
             values = dict.fromkeys(act.form.free, "") | values
         return act, values
-
-    def _one_pull(self, page):
-        return next((a for a in page.acts if a.words.startswith("All from one pull")), None)
 
     def _as_written(self, page, main):
         """This technician logs what was done, whatever the bow says."""
@@ -231,7 +222,7 @@ class Player:
         kind = self.rng.choice(kinds)
         if kind == "wrong":
             values = self.answers.fill(main.form)
-            name = self.rng.choice([n for n in main.form.free if n] or ["text"])
+            name = self.rng.choice(main.form.free)
             return main, values | {name: self.rng.choice(WRONG)}
         if kind == "cannot":
             act = next(a for a in page.acts if a.form and a.what == "cannot_read")

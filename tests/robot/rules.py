@@ -64,13 +64,23 @@ def check_recorded(act, posted, job_id):
         yield from check(act, posted, job_id)
 
 
-def _reading(act, posted, job_id):
-    row = Reading.objects.filter(job=job_id).latest("pk")
-    text = (posted.get("text") or [""])[0]
-    if row.quantity != posted["quantity"][0]:
-        yield Broken("what is posted is recorded", f"{row.quantity} for {posted['quantity'][0]}")
-    if text and text.split(";")[-1].strip() not in row.raw:
-        yield Broken("what is posted is recorded", f"“{row.raw}” for “{text}”")
+def _readings(act, posted, job_id):
+    seq = Reading.objects.filter(job=job_id).latest("pk").seq
+    rows = {row.quantity: row for row in Reading.objects.filter(job=job_id, seq=seq)}
+    said = {key for key in posted["line"] if any(_posted(posted, key, n) for n in _TYPED)}
+    if set(rows) != said:
+        yield Broken("what is posted is recorded", f"{', '.join(rows)} for {', '.join(said)}")
+    for key in said & set(rows):
+        text = _posted(posted, key, "text")
+        if text.split(";")[-1].strip() not in rows[key].raw:
+            yield Broken("what is posted is recorded", f"{key}: “{rows[key].raw}” for “{text}”")
+
+
+def _posted(posted, key, name):
+    return (posted.get(f"{key}-{name}") or [""])[0]
+
+
+_TYPED = ("text", "other", "direction")
 
 
 def _suspect(act, posted, job_id):
@@ -113,7 +123,7 @@ def _shot(act, posted, job_id):
 
 
 _RECORDED = {
-    "take_reading": _reading, "look_at_suspect": _suspect, "write_mark": _mark, "turn": _steps,
+    "take_readings": _readings, "look_at_suspect": _suspect, "write_mark": _mark, "turn": _steps,
     "turn_without_press": _steps, "leave_it": _left, "write_shot": _shot,
 }  # fmt: skip
 
@@ -126,6 +136,7 @@ def check_act_is_possible(act, page):
     if not wanted or page.status != 200:
         return
     fields = [form.value("quantity") or form.value("mark") for form in page.forms]
+    fields += [key for form in page.forms for key in form.values().get("line", ())]
     if wanted not in fields:
         yield Broken("what an act names can be done where it leads to", f"{wanted} at {act.href}")
 

@@ -21,6 +21,20 @@ def rows(prefix, given):
     return fields
 
 
+def line(quantity, **typed):
+    """The fields of one line of readings."""
+    return {"line": quantity} | {f"{quantity}-{name}": value for name, value in typed.items()}
+
+
+def lines(**typed):
+    """The fields of several lines of readings: a text each, or a text and a direction."""
+    fields = {"line": list(typed)}
+    for quantity, one in typed.items():
+        text, direction = one if isinstance(one, tuple) else (one, "")
+        fields |= {f"{quantity}-text": text, f"{quantity}-direction": direction}
+    return fields
+
+
 def turned(**steps):
     """The fields of a form of steps, by adjuster."""
     return rows("turn", [{"adjuster": key, "steps": count} for key, count in steps.items()])

@@ -19,7 +19,7 @@ from shop.plans.models import GivenAdvice
 from shop.press.actions import cycle
 from shop.press.actions.take_back import take_back
 from shop.press.models import Adjustment, PressCycle
-from tests.shop.posting import post, set_tool, turned
+from tests.shop.posting import line, post, set_tool, turned
 
 pytestmark = pytest.mark.django_db
 
@@ -395,12 +395,12 @@ def test_lean_is_read_on_both_faces_and_averaged(page, script):
     address = reverse("step", args=[script.job.pk, "baseline"]) + "?at=lean"
     assert "Now the left face" in page.get(address).content.decode()
     post(
-        page, "take_reading", script.job, "baseline", quantity="lean", text="1/4", direction="right"
+        page, "take_readings", script.job, "baseline", **line("lean", text="1/4", direction="right")
     )
     assert "Now the right face" in page.get(address).content.decode()
     assert not job_state(Job.objects.get()).facts.current("lean").enough
     post(
-        page, "take_reading", script.job, "baseline", quantity="lean", text="1/8", direction="right"
+        page, "take_readings", script.job, "baseline", **line("lean", text="1/8", direction="right")
     )
     lean = job_state(Job.objects.get()).facts.current("lean")
     assert lean.enough and lean.summary.value == 0.1875

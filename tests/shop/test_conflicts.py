@@ -8,6 +8,7 @@ from django.urls import reverse
 
 from shop.audit.conflicts import TRIES, as_a_whole
 from shop.measurements.models import Reading
+from tests.shop.posting import line
 
 TRANSACTION = pytest.mark.django_db(transaction=True)
 DEADLOCK = OperationalError(1213, "Deadlock found when trying to get lock")
@@ -78,11 +79,11 @@ def test_a_post_that_meets_a_deadlock_is_one_fact(page, script, monkeypatch):
             raise DEADLOCK
 
     monkeypatch.setattr(Reading, "save", once_refused)
-    data = {"quantity": "axle_to_axle", "start": "axle_centre", "end": "axle_centre",
-            "text": "31 1/4", "key": uuid.uuid4()}  # fmt: skip
+    data = line("axle_to_axle", text="31 1/4", start="axle_centre", end="axle_centre")
+    data["key"] = uuid.uuid4()
     seen = type(script.job).objects.get(pk=script.job.pk).version
     answer = page.post(
-        reverse("take_reading", args=[script.job.pk, "baseline"]), data | {"seen": seen}
+        reverse("take_readings", args=[script.job.pk, "baseline"]), data | {"seen": seen}
     )
     assert answer.status_code == 302 and met
     assert Reading.objects.count() == 1

@@ -33,7 +33,7 @@ from shop.press.screens import turning
 from shop.simulated.models import ToolBehaviour
 from shop.string_sets.actions import MeasuredComponent, SetOrder, order_set, set_arrived
 from shop.string_sets.models import Component, MovedOver, StringSet
-from tests.shop.posting import post, rows, set_tool, supplied
+from tests.shop.posting import line, post, rows, set_tool, supplied
 
 pytestmark = pytest.mark.django_db
 
@@ -140,9 +140,9 @@ def test_enter_on_an_empty_field_takes_what_the_tool_shows(page, script):
     script.check_in(CABLE)
     script.inspect()
     live = page.get(reverse("tool_now", args=[script.job.pk, "brace_height"])).content.decode()
-    assert "caliper" in live and "Enter saves it" in live
-    post(page, "take_reading", script.job, "baseline", quantity="brace_height", text="",
-         tool_text="6.631", device="caliper")  # fmt: skip
+    assert "caliper" in live and "Enter takes it" in live
+    post(page, "take_readings", script.job, "baseline",
+         **line("brace_height", text="", tool_text="6.631", device="caliper"))  # fmt: skip
     row = Reading.objects.get()
     assert (row.device, row.tool, row.raw) == ("caliper", "caliper", "6.631")
     assert float(row.sigma) < 0.01
@@ -155,7 +155,7 @@ def test_a_tool_that_misbehaves_is_said_so_and_gives_nothing(page, script, state
     script.check_in(CABLE)
     set_tool(page, "scale", state)
     live = page.get(reverse("tool_now", args=[script.job.pk, "peak_weight"])).content.decode()
-    assert said in live and "tool_text" not in live
+    assert said in live and "data-device" not in live
     assert ToolBehaviour.objects.get(key="scale").state == state
 
 
@@ -331,7 +331,7 @@ def test_bolts_that_went_out_come_back_before_anything_is_read(page, script, ine
     everything = [p.key for p in gate_points(script.state().in_press)]
     cycle.let_down(script.job.pk, cycle.Gate(everything), submission(ines, script.job))
     answer = post(
-        page, "take_reading", script.job, "replace", quantity="axle_to_axle", text="31 1/4"
+        page, "take_readings", script.job, "replace", **line("axle_to_axle", text="31 1/4")
     )
     assert answer.status_code == 422 and "bolt" in answer.content.decode()
     assert post(page, "bolts_back", script.job).status_code == 302
@@ -421,12 +421,10 @@ def test_timing_read_at_rest_is_shown_as_a_gap_with_its_doubt(page, script, ines
         write_mark(script.job.pk, bolt, "0", submission(ines, script.job))
     post(
         page,
-        "take_reading",
+        "take_readings",
         script.job,
         "baseline",
-        quantity="timing_marks",
-        text="1/32",
-        direction="top",
+        **line("timing_marks", text="1/32", direction="top"),
     )
     address = reverse("step", args=[script.job.pk, "baseline"]) + "?at=timing_marks"
     assert "At full draw about top" in page.get(address).content.decode()

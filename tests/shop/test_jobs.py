@@ -25,7 +25,7 @@ from shop.plans.actions.fit_to_curve import fit_to_curve
 from shop.simulated.actions import set_tool
 from shop.simulated.models import ToolBehaviour
 from shop.ui.pages import page_of
-from tests.shop.posting import post
+from tests.shop.posting import line, post
 from tests.shop.posting import set_tool as post_tool
 from tests.shop.test_back_to_spec import shown, to_spec
 
@@ -39,9 +39,9 @@ def test_every_step_but_check_in_has_a_screen():
 @pytest.mark.parametrize("left_out", ["key", "seen"])
 def test_a_post_without_its_identity_writes_nothing(page, script, left_out):
     script.check_in(CABLE)
-    data = {"key": uuid.uuid4(), "seen": 1, "quantity": "axle_to_axle", "text": "31"}
+    data = {"key": uuid.uuid4(), "seen": 1} | line("axle_to_axle", text="31")
     del data[left_out]
-    address = reverse("take_reading", args=[script.job.pk, "baseline"])
+    address = reverse("take_readings", args=[script.job.pk, "baseline"])
     assert page.post(address, data).status_code == 422
     assert not Reading.objects.exists()
 
@@ -250,11 +250,11 @@ def test_a_row_with_nothing_in_it_is_refused(page, script, address):
     assert post(page, address, script.job, **empty).status_code == 422
 
 
-@pytest.mark.parametrize("address", ["take_reading", "cannot_read", "keep_photo"])
+@pytest.mark.parametrize("address", ["take_readings", "cannot_read", "keep_photo"])
 @pytest.mark.parametrize("step", ["nowhere", "log", "rack"])
 def test_a_step_without_a_screen_takes_no_post(page, script, address, step):
     script.check_in(CABLE)
-    answer = post(page, address, script.job, step, quantity="axle_to_axle", text="31", reason="x")
+    answer = post(page, address, script.job, step, **line("axle_to_axle", text="31"), reason="x")
     assert answer.status_code == 404 and not Reading.objects.exists()
 
 

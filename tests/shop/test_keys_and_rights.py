@@ -9,9 +9,10 @@ from bowcore.workflow.roles import MAY, StaffRole
 from bowcore.workflow.steps.course import STEPS
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
+from tests.shop.posting import line
 from tests.shop.test_hostile import POSTS
 
-ATA = {"quantity": "axle_to_axle", "start": "axle_centre", "end": "axle_centre"}
+BETWEEN = {"start": "axle_centre", "end": "axle_centre"}
 
 
 @pytest.fixture
@@ -23,8 +24,8 @@ def job(script):
 
 def read(page, job, text, key, seen=None):
     seen = Job.objects.get(pk=job.pk).version if seen is None else seen
-    data = ATA | {"text": text, "key": key, "seen": seen}
-    return page.post(reverse("take_reading", args=[job.pk, "baseline"]), data)
+    data = line("axle_to_axle", text=text, **BETWEEN) | {"key": key, "seen": seen}
+    return page.post(reverse("take_readings", args=[job.pk, "baseline"]), data)
 
 
 def test_the_same_post_twice_is_one_reading(page, job):

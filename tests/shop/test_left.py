@@ -10,7 +10,7 @@ from bowcore.workflow.needs import NEW_SETUP, BowSetup, readings_needed
 from bowcore.workflow.targets import bands
 from shop.measurements.actions.leave_it import leave_it
 from shop.measurements.models import LeftOnPurpose, Reading
-from tests.shop.posting import post, rows
+from tests.shop.posting import line, lines, post
 
 
 def heavy(script):
@@ -76,63 +76,72 @@ def test_what_cannot_be_read_any_more_goes_out_with_its_reason_and_no_manager(
 def test_keep_it_is_bound_to_the_very_number(page, script):
     script.check_in(["back_to_spec"])
     script.inspect()
-    address = ("take_reading", script.job, "baseline")
-    odd = post(page, *address, quantity="axle_to_axle", text="311/4")
+    address = ("take_readings", script.job, "baseline")
+    odd = post(page, *address, **line("axle_to_axle", text="311/4"))
     body = odd.content.decode()
     assert odd.status_code == 422 and "Did you mean 31 1/4 in?" in body
     assert "Nothing was saved" in body and "data-selected" in body
-    other = post(page, *address, quantity="axle_to_axle", text="51", sure_of="311/4")
+    other = post(page, *address, **line("axle_to_axle", text="51"), sure_of="axle_to_axle 311/4")
     assert other.status_code == 422 and not Reading.objects.exists()
-    kept = post(page, *address, quantity="axle_to_axle", text="51", sure_of="51")
+    kept = post(page, *address, **line("axle_to_axle", text="51"), sure_of="axle_to_axle 51")
     assert kept.status_code == 302 and Reading.objects.get().raw == "51"
 
 
-def pulled(**texts):
-    """The fields of a pull card: text, or text and direction, by quantity."""
-    given = [
-        {"quantity": name, "text": said[0], "direction": said[1]}
-        if isinstance(said, tuple)
-        else {"quantity": name, "text": said}
-        for name, said in texts.items()
-    ]
-    return rows("pulled", given) | {"pull": "on"}
-
-
-def test_one_pull_gives_every_number_at_full_draw_in_one_card(page, script):
+def test_what_is_read_with_the_bow_as_it_stands_is_entered_in_one_go(page, script):
     script.check_in(["back_to_spec"])
     script.inspect()
-    body = page.get(reverse("step", args=[script.job.pk, "baseline"]) + "?pull=on").content.decode()
-    assert "One pull on the board" in body and body.count("pull-row") == 4
-    card = pulled(
+    address = reverse("step", args=[script.job.pk, "baseline"])
+    at_rest = page.get(address).content.decode()
+    assert 'data-line="axle_to_axle"' in at_rest and 'data-line="brace_height"' in at_rest
+    assert 'data-line="peak_weight"' not in at_rest  # that one is read at full draw
+    drawn = page.get(f"{address}?at=peak_weight").content.decode()
+    assert "One pull on the board" in drawn and drawn.count("data-line=") == 4
+    typed = lines(
         peak_weight="54.5", stop_gap=("1/32", "top"), draw_length="28 1/2", holding_weight=""
     )
-    assert post(page, "take_pull", script.job, "baseline", **card).status_code == 302
+    assert post(page, "take_readings", script.job, "baseline", **typed).status_code == 302
     assert sorted(Reading.objects.values_list("quantity", flat=True)) == [
         "draw_length", "peak_weight", "stop_gap"]  # fmt: skip
     assert Reading.objects.values("seq").distinct().count() == 1  # one event, one moment
+    again = page.get(f"{address}?at=peak_weight").content.decode()
+    assert 'data-line="holding_weight"' in again  # what stayed empty is asked for again
 
 
-def test_a_pull_is_kept_whole_or_not_at_all_and_what_was_typed_stays(page, script):
+def test_lines_are_kept_all_or_none_and_what_was_typed_stays(page, script):
     script.check_in(["back_to_spec"])
     script.inspect()
-    card = pulled(peak_weight="54.5", stop_gap=("1/0", "top"), draw_length="28 1/2")
-    refused = post(page, "take_pull", script.job, "baseline", **card)
+    wrong = lines(peak_weight="54.5", stop_gap=("1/0", "top"), draw_length="28 1/2")
+    refused = post(page, "take_readings", script.job, "baseline", **wrong)
     body = refused.content.decode()
-    assert refused.status_code == 422 and "Cam timing" in body and 'value="54.5"' in body
+    assert refused.status_code == 422 and "Cam timing" in body
     assert not Reading.objects.exists()
-    odd = pulled(peak_weight="104", draw_length="28 1/2")
-    asked = post(page, "take_pull", script.job, "baseline", **odd)
-    assert asked.status_code == 422 and 'name="sure_of"' in asked.content.decode()
-    assert post(page, "take_pull", script.job, "baseline", **pulled()).status_code == 422
+    nothing = lines(peak_weight="", draw_length="")
+    assert post(page, "take_readings", script.job, "baseline", **nothing).status_code == 422
+    assert post(page, "take_readings", script.job, "baseline").status_code == 422
 
 
-def test_a_bow_that_must_not_be_drawn_has_no_pull_card(page, script):
+def test_every_doubt_is_said_before_it_is_confirmed(page, script):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    address = ("take_readings", script.job, "baseline")
+    odd = lines(axle_to_axle="51", brace_height="11")
+    asked = post(page, *address, **odd)
+    body = asked.content.decode()
+    assert asked.status_code == 422 and not Reading.objects.exists()
+    assert "51" in body and "11" in body and 'value="axle_to_axle 51; brace_height 11"' in body
+    other = odd | {"brace_height-text": "11 1/2", "sure_of": "axle_to_axle 51; brace_height 11"}
+    assert post(page, *address, **other).status_code == 422 and not Reading.objects.exists()
+    sure = odd | {"sure_of": "axle_to_axle 51; brace_height 11"}
+    assert post(page, *address, **sure).status_code == 302 and Reading.objects.count() == 2
+
+
+def test_a_bow_that_must_not_be_drawn_has_no_line_at_full_draw(page, script):
     script.check_in(["back_to_spec"])
     script.inspect(string=("stop", "two strands"))
-    body = page.get(reverse("step", args=[script.job.pk, "baseline"]) + "?pull=on").content.decode()
-    assert "One pull on the board" not in body
-    card = pulled(peak_weight="54.5")
-    assert post(page, "take_pull", script.job, "baseline", **card).status_code == 422
+    address = reverse("step", args=[script.job.pk, "baseline"])
+    assert 'data-line="peak_weight"' not in page.get(f"{address}?at=peak_weight").content.decode()
+    typed = lines(peak_weight="54.5")
+    assert post(page, "take_readings", script.job, "baseline", **typed).status_code == 422
     assert not Reading.objects.exists()
 
 

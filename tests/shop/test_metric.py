@@ -18,12 +18,12 @@ def test_a_reading_is_typed_and_shown_in_millimetres(page, script, metric):
     script.check_in(["back_to_spec"])
     script.inspect()
     typed = {
-        "quantity": "axle_to_axle",
-        "text": "794",
-        "start": "axle_centre",
-        "end": "axle_centre",
+        "line": "axle_to_axle",
+        "axle_to_axle-text": "794",
+        "axle_to_axle-start": "axle_centre",
+        "axle_to_axle-end": "axle_centre",
     }
-    assert post(page, "take_reading", script.job, "baseline", **typed).status_code == 302
+    assert post(page, "take_readings", script.job, "baseline", **typed).status_code == 302
     reading = Reading.objects.get()
     assert float(reading.value) == pytest.approx(794 / 25.4, abs=1e-5) and reading.raw == "794 mm"
     shown = page.get(reverse("step", args=[script.job.pk, "baseline"])).content.decode()
@@ -34,12 +34,12 @@ def test_the_same_number_in_inches_is_asked_about(page, script, metric):
     script.check_in(["back_to_spec"])
     script.inspect()
     typed = {
-        "quantity": "axle_to_axle",
-        "text": "31.25",
-        "start": "axle_centre",
-        "end": "axle_centre",
+        "line": "axle_to_axle",
+        "axle_to_axle-text": "31.25",
+        "axle_to_axle-start": "axle_centre",
+        "axle_to_axle-end": "axle_centre",
     }
-    answer = post(page, "take_reading", script.job, "baseline", **typed)
+    answer = post(page, "take_readings", script.job, "baseline", **typed)
     assert answer.status_code == 422 and "is outside 508 to 1270" in answer.content.decode()
 
 

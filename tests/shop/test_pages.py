@@ -17,6 +17,7 @@ from shop.engine.priors import cable_moves_of, drawing_of
 from shop.jobs.models import Job
 from shop.jobs.state import job_state
 from shop.measurements.models import Reading
+from tests.shop.posting import line
 
 pytestmark = pytest.mark.django_db
 
@@ -28,8 +29,8 @@ def post(client, address, job, **data):
 
 
 def reading(client, job, text, **more):
-    data = {"quantity": "axle_to_axle", "text": text} | more
-    return post(client, reverse("take_reading", args=[job.pk, "baseline"]), job, **data)
+    data = line("axle_to_axle", text=text) | more
+    return post(client, reverse("take_readings", args=[job.pk, "baseline"]), job, **data)
 
 
 def next_action(body):
@@ -56,8 +57,8 @@ def test_a_stale_view_gets_409_with_what_the_other_did_and_keeps_the_text(page, 
     script.check_in(CABLE)
     old = Job.objects.get().version
     script.read("axle_to_axle")
-    address = reverse("take_reading", args=[script.job.pk, "baseline"])
-    data = {"quantity": "axle_to_axle", "text": "31 3/16", "key": uuid.uuid4(), "seen": old}
+    address = reverse("take_readings", args=[script.job.pk, "baseline"])
+    data = line("axle_to_axle", text="31 3/16") | {"key": uuid.uuid4(), "seen": old}
     answer = page.post(address, data)
     assert answer.status_code == 409
     body = answer.content.decode()
@@ -67,8 +68,8 @@ def test_a_stale_view_gets_409_with_what_the_other_did_and_keeps_the_text(page, 
 
 def test_a_repeated_post_is_one_reading_and_no_error(page, script):
     script.check_in(CABLE)
-    address = reverse("take_reading", args=[script.job.pk, "baseline"])
-    data = {"quantity": "axle_to_axle", "text": "31", "key": uuid.uuid4(), "seen": 1}
+    address = reverse("take_readings", args=[script.job.pk, "baseline"])
+    data = line("axle_to_axle", text="31") | {"key": uuid.uuid4(), "seen": 1}
     assert page.post(address, data).status_code == 302
     assert page.post(address, data).status_code == 302
     assert Reading.objects.count() == 1
@@ -77,7 +78,7 @@ def test_a_repeated_post_is_one_reading_and_no_error(page, script):
 def test_an_odd_value_is_asked_back(page, script):
     script.check_in(CABLE)
     answer = reading(page, script.job, "51")
-    assert answer.status_code == 422 and "It is right: save it" in answer.content.decode()
+    assert answer.status_code == 422 and "It is right: save" in answer.content.decode()
     assert reading(page, script.job, "51", sure_of="51").status_code == 302
 
 

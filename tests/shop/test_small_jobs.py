@@ -19,7 +19,7 @@ from shop.measurements.actions.take_reading import (
 from shop.measurements.actions.write_mark import write_mark
 from shop.measurements.models import MarkEntry, Reading
 from shop.press.models import Adjustment
-from tests.shop.posting import post
+from tests.shop.posting import line, post
 from tests.shop.test_back_to_spec import shown
 
 pytestmark = pytest.mark.django_db
@@ -180,7 +180,7 @@ def test_three_pulls_may_be_typed_in_one_go(page, script):
     script.check_in(["back_to_spec"])
     script.inspect()
     answer = post(
-        page, "take_reading", script.job, "baseline", quantity="peak_weight", text="59.8 60.2 60"
+        page, "take_readings", script.job, "baseline", **line("peak_weight", text="59.8 60.2 60")
     )
     assert answer.status_code == 302
     assert [float(row.value) for row in Reading.objects.all()] == [59.8, 60.2, 60]

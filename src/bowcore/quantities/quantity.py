@@ -202,6 +202,11 @@ class Quantity:
         """Its limits where it is read from a point that has its own; else the usual ones."""
         return self.limits_from.get(start, self.limits)
 
+    def read_beside(self, other: "Quantity") -> bool:
+        """Whether both are read with the bow as it stands: at rest, drawn, or with the arrow on it."""
+        with_arrow = {self.fit is Fit.WITH_ARROW, other.fit is Fit.WITH_ARROW}
+        return self.drawn is other.drawn and len(with_arrow) == 1
+
     @property
     def sign(self) -> str:
         """The sign of the unit that its values are said in."""

@@ -13,15 +13,10 @@ from shop.ui.form_fields import LengthField
 class SpeedForm(ReadingForm):
     """One speed: of the job's own arrow where no mass is given."""
 
-    quantity = forms.CharField(required=False)
     arrow = forms.CharField(required=False, max_length=80)
     mass = forms.FloatField(required=False, min_value=LIGHTEST_GR, max_value=HEAVIEST_GR)
     weights = LengthField(required=False, max_length=20)
     bad = forms.BooleanField(required=False)
-
-    def clean_quantity(self) -> str:
-        """Nothing else is read here."""
-        return SPEED
 
     def clean_weights(self) -> float | None:
         """From each cam; a place that is on no string is refused. [in]"""
@@ -37,7 +32,7 @@ class SpeedForm(ReadingForm):
         data = self.cleaned_data
         mass = data["mass"]
         name = data["arrow"].strip() if mass is not None else ""
-        return SpeedTyped(self.typed(), name, mass, data["weights"], not data["bad"])
+        return SpeedTyped(self.reading_of(SPEED), name, mass, data["weights"], not data["bad"])
 
 
 class ShotsFileForm(SubmissionForm):

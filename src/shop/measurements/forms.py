@@ -1,69 +1,88 @@
 """What the screens of readings post."""
 
+from typing import Any
+
 from django import forms
 
 from shop.jobs.action_view import SubmissionForm
-from shop.jobs.forms import ReasonForm, RowsForm
+from shop.jobs.forms import ReasonForm
 from shop.measurements.actions.take_reading import TypedReading
 from shop.ui.form_fields import TextListField
 
 
-class ReadingForm(SubmissionForm):
-    """One typed reading."""
+class TypedForm(forms.Form):
+    """One reading as it was typed; with nothing typed, what the plugged-in tool showed."""
 
-    quantity = forms.CharField()
     text = forms.CharField(required=False, max_length=60)
     other = forms.CharField(required=False, max_length=60)
-    direction = forms.CharField(required=False)
-    start = forms.CharField(required=False)
-    end = forms.CharField(required=False)
-    sure_of = forms.CharField(required=False, max_length=60)
+    direction = forms.CharField(required=False, max_length=20)
+    start = forms.CharField(required=False, max_length=40)
+    end = forms.CharField(required=False, max_length=40)
     device = forms.CharField(required=False, max_length=20)
     tool_text = forms.CharField(required=False, max_length=20)
     tool_direction = forms.CharField(required=False, max_length=20)
 
-    def typed(self) -> TypedReading:
-        """What was typed; with nothing typed, what the plugged-in tool showed."""
-        data = dict(self.cleaned_data)
-        data["sure"] = bool(self.as_typed()) and data["sure_of"] == self.as_typed()
-        if self.as_typed():
-            data["device"] = ""
-        elif data["device"]:
-            data["text"], data["direction"] = data["tool_text"], data["tool_direction"]
-        return TypedReading(**{name: data[name] for name in TypedReading.__dataclass_fields__})
-
     def as_typed(self) -> str:
-        """All that was typed, so that a confirmation is bound to it."""
+        """All that was typed, in one text."""
         data = self.cleaned_data
         return " ".join(data[name] for name in ("text", "other", "direction") if data[name])
 
+    def reading(self, quantity: str, sure: bool) -> TypedReading:
+        """It as a reading of that quantity."""
+        data = self.cleaned_data
+        as_shown = (data["text"], data["direction"]) == (data["tool_text"], data["tool_direction"])
+        from_tool = data["device"] and (as_shown or not self.as_typed())
+        return TypedReading(
+            quantity,
+            data["tool_text"] if from_tool else data["text"],
+            data["tool_direction"] if from_tool else data["direction"],
+            data["start"],
+            data["end"],
+            sure,
+            data["device"] if from_tool else "",
+            data["other"],
+        )
 
-class PulledForm(forms.Form):
-    """One number of a pull; what was not read is left empty."""
 
-    quantity = forms.CharField(max_length=40)
-    text = forms.CharField(required=False, max_length=60)
-    direction = forms.CharField(required=False, max_length=20)
+class ReadingsForm(SubmissionForm):
+    """What was read with the bow as it stands, a line for each quantity, named after it.
 
+    A confirmation is bound to all that was typed.
+    """
 
-class PullForm(RowsForm):
-    """Everything that one pull on the board showed."""
+    line = TextListField(error_messages={"required": "What was read?"})
+    sure_of = forms.CharField(required=False, max_length=600)
 
-    row_form = PulledForm
-    prefix_of_rows = "pulled"
+    def clean(self) -> dict[str, Any]:
+        data: dict[str, Any] = super().clean() or {}
+        self.lines = {key: TypedForm(self.data, prefix=key) for key in data.get("line", ())}
+        wrong = [one for one in self.lines.values() if not one.is_valid()]
+        if wrong:
+            self.add_error(None, next(iter(wrong[0].errors.values()))[0])
+        return data
 
-    sure_of = forms.CharField(required=False, max_length=300)
+    def readings(self) -> list[TypedReading]:
+        """The lines that say something; the first one where none does."""
+        sure = bool(self.as_typed()) and self.cleaned_data["sure_of"] == self.as_typed()
+        found = {key: one.reading(key, sure) for key, one in self.lines.items()}
+        said = [one for one in found.values() if one.text or one.other or one.direction]
+        return said or [*found.values()][:1]
 
-    def pulled(self) -> list[TypedReading]:
-        """What was typed, row by row; confirmed if it is what was confirmed."""
-        rows = [row for row in self.cleaned_rows() if row["text"] or row["direction"]]
-        sure = bool(rows) and self.cleaned_data["sure_of"] == self.fingerprint()
-        return [TypedReading(r["quantity"], r["text"], r["direction"], sure=sure) for r in rows]
-
-    def fingerprint(self) -> str:
+    def as_typed(self) -> str:
         """All that was typed, so that a confirmation is bound to it."""
-        rows = self.cleaned_rows()
-        return " ".join(f"{r['quantity']}={r['text']}{r['direction']}" for r in rows)[:300]
+        typed = ((key, one.as_typed()) for key, one in self.lines.items())
+        return "; ".join(f"{key} {words}" for key, words in typed if words)[:600]
+
+
+class ReadingForm(SubmissionForm, TypedForm):
+    """One reading by itself."""
+
+    sure_of = forms.CharField(required=False, max_length=200)
+
+    def reading_of(self, quantity: str) -> TypedReading:
+        """It as a reading of that quantity; confirmed if it is what was confirmed."""
+        typed = self.as_typed()
+        return self.reading(quantity, sure=bool(typed) and self.cleaned_data["sure_of"] == typed)
 
 
 class UnreadableForm(ReasonForm):

@@ -35,7 +35,6 @@ from shop.inspection.selectors import photos_by_subject
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.models import Reading
-from shop.measurements.pull import ONE_PULL, pull_card, pull_wanted, pulled_names
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.selectors import marks_of_last_visit
 
@@ -122,8 +121,6 @@ class LastTime:
 @step_screen(BaselineStep.key)
 def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     """Everything before anything is loosened: readings, marks, and what is worth having."""
-    if pull_wanted(request, state):
-        return "measurements/pull.html", pull_card(request, state)
     at = chosen_row(request)
     setup = state.facts.setup
     wanted, welcome = (*marks_needed(setup), *marks_welcome(setup)), readings_welcome(setup)
@@ -189,17 +186,30 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
     names_now = [name for name in names if name not in not_drawn]
     chosen = at if at in names_now else (waiting[0] if waiting and waiting[0] in names else None)
     rows = [reading_row(state, name) for name in names]
-    asked = next((open_reading(state, r) for r in rows if r.quantity.key == chosen), None)
-    after = [name for name in waiting if name != chosen]
+    lines = [open_reading(state, one) for one in _in_one_go(state, rows, chosen, waiting)]
+    keys = [line.row.quantity.key for line in lines]
+    after = [name for name in waiting if name not in keys]
     return {
-        "rows": rows,
-        "asked": asked,
+        "rows": [row for row in rows if row.quantity.key not in keys[1:]],
+        "asked": lines[0] if lines else None,
+        "lines": lines,
         "waiting": waiting,
-        "by_one_pull": bool(asked and asked.row.quantity.drawn and len(pulled_names(state)) > 1),
-        "one_pull": ONE_PULL,
         "held": held,
-        "following": _following(state, asked, chosen in waiting, after),
+        "following": _following(state, lines, chosen in waiting, after),
     }
+
+
+def _in_one_go(
+    state: JobState, rows: list[ReadingRow], chosen: str | None, waiting: tuple[str, ...]
+) -> list[ReadingRow]:
+    """The chosen row, and where it waits those that wait with it and are read with the bow as it stands."""
+    first = next((row for row in rows if row.quantity.key == chosen), None)
+    if first is None:
+        return []
+    if chosen not in waiting:
+        return [first]
+    waits = [row for row in rows if row is not first and row.quantity.key in waiting]
+    return [first, *(row for row in waits if row.quantity.read_beside(first.quantity))]
 
 
 def _has(state: JobState) -> frozenset[str]:
@@ -215,8 +225,9 @@ def _not_drawn(state: JobState) -> set[str]:
 
 
 def chosen_row(request: HttpRequest) -> str:
-    """The key of the row that the technician has chosen, "" if none."""
-    return request.POST.get("quantity") or request.GET.get("at", "")
+    """The key of the row that the technician has chosen or was typing in, "" if none."""
+    typed = (key for key in request.POST.getlist("line") if request.POST.get(f"{key}-text"))
+    return request.POST.get("quantity") or next(typed, "") or request.GET.get("at", "")
 
 
 def open_reading(state: JobState, row: ReadingRow) -> OpenReading:
@@ -330,13 +341,16 @@ def _point_choices(state: JobState, quantity: Quantity) -> list[PointChoice]:
 
 
 def _following(
-    state: JobState, asked: OpenReading | None, was_waiting: bool, after: list[str]
+    state: JobState, lines: list[OpenReading], was_waiting: bool, after: list[str]
 ) -> str:
-    """What comes after the open row, in words."""
-    if asked and was_waiting and asked.take < asked.wanted:
-        if asked.row.quantity.take_names:
-            return f"the {asked.row.quantity.take_names[asked.take]}"
-        return f"take {asked.take + 1} of {asked.wanted}"
+    """What comes after the open lines, in words."""
+    again = [line for line in lines if was_waiting and line.take < line.wanted]
+    if again and len(lines) == 1:
+        asked = lines[0]
+        names = asked.row.quantity.take_names
+        return f"the {names[asked.take]}" if names else f"take {asked.take + 1} of {asked.wanted}"
+    if again:
+        return "once more" if len(again) == len(lines) else f"{len(again)} of them once more"
     return _name(state, after)
 
 

@@ -20,7 +20,8 @@ urlpatterns = [
     ),
     path("<int:job_id>/tool/<str:quantity>/", views.tool_now, name="tool_now"),
     path("<int:job_id>/<str:step>/leave/", views.LeaveItView.as_view(), name="leave_it"),
-    path("<int:job_id>/<str:step>/reading/", views.TakeReadingView.as_view(), name="take_reading"),
-    path("<int:job_id>/<str:step>/pull/", views.TakePullView.as_view(), name="take_pull"),
+    path(
+        "<int:job_id>/<str:step>/reading/", views.TakeReadingsView.as_view(), name="take_readings"
+    ),
     path("<int:job_id>/<str:step>/unreadable/", views.CannotReadView.as_view(), name="cannot_read"),
 ]

@@ -21,37 +21,26 @@ from shop.measurements.actions.take_reading import (
     correct_reading,
     skip_drawn,
     skip_wanted,
-    take_pull,
-    take_reading,
+    take_readings,
 )
 from shop.measurements.actions.write_mark import marks_as_last_time, write_mark
 from shop.measurements.forms import (
     LeaveForm,
     MarkForm,
-    PullForm,
     ReadingForm,
+    ReadingsForm,
     SkipForm,
     UnreadableForm,
 )
 from shop.measurements.models import Reading
 
 
-class TakeReadingView(JobActionView):
+class TakeReadingsView(JobActionView):
     right = "read"
-    form_class = ReadingForm
+    form_class = ReadingsForm
 
-    def act(self, form: ReadingForm, submission: Submission) -> None:
-        take_reading(self.job_id, form.typed(), submission)
-
-
-class TakePullView(JobActionView):
-    """Everything from one pull on the board."""
-
-    right = "read"
-    form_class = PullForm
-
-    def act(self, form: PullForm, submission: Submission) -> None:
-        take_pull(self.job_id, form.pulled(), submission)
+    def act(self, form: ReadingsForm, submission: Submission) -> None:
+        take_readings(self.job_id, form.readings(), submission)
 
 
 class CannotReadView(JobActionView):
@@ -131,7 +120,8 @@ class CorrectReadingView(JobActionView):
         return self.show(200)
 
     def act(self, form: ReadingForm, submission: Submission) -> None:
-        correct_reading(self.job_id, self.kwargs["reading_id"], form.typed(), submission)
+        row = get_object_or_404(Reading, pk=self.kwargs["reading_id"], job_id=self.job_id)
+        correct_reading(self.job_id, row.pk, form.reading_of(row.quantity), submission)
 
     def done(self, form: Any) -> HttpResponse:
         return log(self.request, self.job_id)

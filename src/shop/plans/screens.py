@@ -31,7 +31,6 @@ from shop.engine.priors import drawing_of
 from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.leaving import leaving
-from shop.measurements.pull import pull_card, pull_wanted
 from shop.measurements.rows import ReadingRow, reading_row
 from shop.measurements.screens import chosen_row, read_again
 from shop.press.screens import bolt_count, press_screen, turning
@@ -67,8 +66,6 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     at = chosen_row(request)
     if state.course.to_draw and not at:
         return "press/draw_in.html", {"left": state.course.to_draw, "caution": cautions.FIRST_DRAW}
-    if pull_wanted(request, state):
-        return "measurements/pull.html", pull_card(request, state)
     if at or state.course.to_read or state.course.unread:
         return "measurements/readings.html", read_again(state, at)
     module = module_act(state.spec, state.facts, state.bands.get("draw_length"))

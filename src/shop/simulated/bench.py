@@ -136,7 +136,7 @@ def _read_by(device: str) -> list[str]:
 
 
 def _bench_of(state: JobState) -> SimulatedBench | None:
-    return SimulatedBench.objects.filter(job=state.job).first()
+    return getattr(state.job, "simulated_bench", None)
 
 
 def _short_in(state: JobState, bench: SimulatedBench, row: Adjustment) -> float:

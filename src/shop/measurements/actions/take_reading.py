@@ -54,58 +54,50 @@ class TypedReading:
         return [replace(self, text=text) for text in texts]
 
 
-def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
-    """Append one take.
+def take_readings(
+    job_id: int, typed: Sequence[TypedReading], submission: Submission
+) -> list[Reading]:
+    """Append a take of each, all of them or none.
 
     Raises
     ------
     Unreadable
-        The text was not understood.
+        One of the texts was not understood; it is named.
     Contradicted
-        It was, but it is outside its limits and not confirmed.
+        All were, but one is outside its limits, or does not go with what else is known, and is not confirmed.
     Refused
         The press is open, a hold forbids the draw, the job is closed.
     """
     with on_job(job_id, "read", submission) as event:
         state = job_state(event.job)
-        made = [append_take(event, state, one) for one in typed.each()]
+        each = [take for one in typed for take in one.each()]
+        entries = [_understood(state, one, several=len(typed) > 1) for one in each]
+        for one in typed:
+            _require_readable(state, state.facts.named(one.quantity), event.by)
+        _require_plausible(state, each, entries)
+        made = [_append(event, state, one, entry) for one, entry in zip(each, entries, strict=True)]
         event.summary = f"read {'; '.join(words for _, words in made)}"[:300]
-        return made[-1][0]
+        return [reading for reading, _ in made]
 
 
-def take_pull(job_id: int, pulled: Sequence[TypedReading], submission: Submission) -> list[Reading]:
-    """Append what one pull on the board showed: a take of each quantity, all of them or none.
-
-    Raises
-    ------
-    Unreadable
-        One of the texts was not understood; the quantity is named.
-    Contradicted
-        One of the numbers does not go with what else is known, and is not confirmed.
-    Refused
-        Nothing was typed, the press is open, or a hold forbids the draw.
-    """
-    with on_job(job_id, "read", submission) as event:
-        if not pulled:
-            raise Refused("Nothing was typed.")
-        state, found = job_state(event.job), []
-        for typed in pulled:
-            try:
-                found.append(append_take(event, state, typed))
-            except Unreadable as error:
-                name = state.facts.named(typed.quantity).name
-                raise Unreadable(error.raw, f"{name}: {error.problem}") from None
-        event.summary = f"one pull: {'; '.join(words for _, words in found)}"[:300]
-        return [reading for reading, _ in found]
+def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
+    """Append one take; raises as `take_readings` does."""
+    return take_readings(job_id, [typed], submission)[-1]
 
 
-def append_take(event: EventDraft, state: JobState, typed: TypedReading) -> tuple[Reading, str]:
-    """One take, appended to what an act writes, and its words; raises as `take_reading` does."""
-    quantity(typed.quantity)
+def append_take(event: EventDraft, state: JobState, typed: TypedReading) -> Reading:
+    """One take, appended to what an act writes; raises as `take_readings` does."""
+    entry = _understood(state, typed, several=False)
+    _require_readable(state, state.facts.named(typed.quantity), event.by)
+    _require_plausible(state, [typed], [entry])
+    return _append(event, state, typed, entry)[0]
+
+
+def _append(
+    event: EventDraft, state: JobState, typed: TypedReading, entry: Entry
+) -> tuple[Reading, str]:
+    """One take and its words."""
     what = state.facts.named(typed.quantity)
-    entry = typed.entry(what)
-    _require_readable(state, what, event.by)
-    _require_plausible(state, what, entry, typed)
     tool = DEVICES.get(typed.device, what.tool)
     reading = Reading.objects.create(
         **event.fact,
@@ -198,8 +190,8 @@ def correct_reading(
         if old is None:
             raise Refused("That reading has been corrected already.")
         what = state.facts.named(old.quantity)
-        entry = typed.entry(what)
-        _require_plausible(state, what, entry, typed)
+        entry = _understood(state, typed, several=False)
+        _require_plausible(state, [typed], [entry])
         reading = Reading.objects.create(
             **event.fact,
             sheet=old.sheet,
@@ -224,17 +216,43 @@ def sheet_now(job: Job) -> Sheet:
     return Sheet.objects.get_or_create(job=job, after=last)[0]
 
 
-def _require_plausible(state: JobState, what: Quantity, entry: Entry, typed: TypedReading) -> None:
+def _understood(state: JobState, typed: TypedReading, several: bool) -> Entry:
+    """What was typed, as a reading of its quantity; one of several is named where it is refused."""
+    quantity(typed.quantity)
+    what = state.facts.named(typed.quantity)
+    try:
+        entry = typed.entry(what)
+    except Unreadable as error:
+        problem = f"{what.name}: {error.problem}" if several else error.problem
+        raise Unreadable(error.raw, problem, what.key) from None
     if slip := impossible(what, float(entry.value), typed.text, typed.start):
         raise BadInput(slip, what.key)
-    if typed.sure:
-        return
-    value = float(entry.value)
+    return entry
+
+
+def _require_plausible(
+    state: JobState, typed: Sequence[TypedReading], entries: Sequence[Entry]
+) -> None:
+    """All doubts are said at once: a confirmation confirms what was said."""
+    doubts: dict[str, str] = {}
+    for one, entry in zip(typed, entries, strict=True):
+        why = "" if one.sure else _why_doubted(state, one, float(entry.value))
+        if why:
+            doubts.setdefault(one.quantity, why)
+    if doubts:
+        again = "them" if len(doubts) > 1 else "it"
+        words = " ".join(doubts.values())
+        raise Contradicted(
+            f"{words} Read {again} again, or keep {again} if you are sure.", next(iter(doubts))
+        )
+
+
+def _why_doubted(state: JobState, typed: TypedReading, value: float) -> str:
+    what = state.facts.named(typed.quantity)
     why = why_doubted(what, value, typed.text, state.facts, state.bands, typed.start)
     if not why and what.key == SPEED:
-        why = why_speed_doubted(state.facts, state.fit_bow().twin_now, value)
-    if why:
-        raise Contradicted(f"{why} Read it again, or keep it if you are sure.")
+        return why_speed_doubted(state.facts, state.fit_bow().twin_now, value)
+    return why
 
 
 def _not_read(event: EventDraft, what: Quantity, reason: str) -> Reading:

@@ -28,11 +28,12 @@
     const here = document.activeElement;
     if (event.key === "Escape") { here?.blur(); return; }
     if (typing(here)) {
-      if (!here.matches("#entry #text") || event.key.length !== 1) return;
-      const letter = /[a-z]/i.test(event.key) && (document.querySelector(`[data-direction="${event.key.toLowerCase()}"]`) ||
+      if (!here.matches("#entry [data-field]") || event.key.length !== 1) return;
+      const line = here.closest(".line");
+      const letter = /[a-z]/i.test(event.key) && (line.querySelector(`[data-direction="${event.key.toLowerCase()}"]`) ||
         !here.value && document.querySelector(`.bar [data-key="${event.key.toLowerCase()}"]`));
-      const even = event.key === "0" && !here.value && !document.querySelector("[data-direction]:checked") &&
-        document.querySelector("#entry [data-key='0']");
+      const even = event.key === "0" && !here.value && !line.querySelector("[data-direction]:checked") &&
+        line.querySelector("[data-key='0']");
       if (letter || even) { press(letter || even); event.preventDefault(); }
       return;
     }
@@ -42,17 +43,18 @@
       if (next) { next.click(); event.preventDefault(); }
       return;
     }
-    const field = document.querySelector("#entry #text");
+    const field = document.querySelector("#entry .line.open [data-field]");
     if (field && event.key === "/") { field.focus(); return; }
     if (event.key === "/") { document.getElementById("find")?.focus(); event.preventDefault(); return; }
     if (event.key === "?") { document.getElementById("keys")?.showModal(); return; }
     if (event.key === "j" || event.key === "k") { move(event.key === "j" ? 1 : -1); return; }
-    if (field && /^[0-9.]$/.test(event.key) && !(event.key === "0" && document.querySelector("#entry [data-key='0']"))) {
+    if (field && /^[0-9.]$/.test(event.key) && !(event.key === "0" && document.querySelector("#entry .line.open [data-key='0']"))) {
       field.focus();
       return;
     }
     const key = `[data-key="${CSS.escape(event.key.toLowerCase())}"]:is(:not(a), [data-stays])`;
-    const found = document.querySelector(`#work ${key}`) || document.querySelector(key);
+    const shown = (css) => [...document.querySelectorAll(css)].find((one) => !one.closest(".line:not(.open)"));
+    const found = shown(`.line.open ${key}`) || shown(`#work ${key}`) || shown(key);
     if (found) { press(found); event.preventDefault(); }
   });
 

@@ -117,6 +117,25 @@ def row_name(prefix: str, number: int) -> str:
     return f"{prefix}-{number}"
 
 
+@register.filter
+def typed_at(form: Any, prefix: str) -> dict[str, str]:
+    """What was posted in the fields with that prefix, by the rest of their names; {} without a post."""
+    if not getattr(form, "is_bound", False):
+        return {}
+    start = f"{prefix}-"
+    return {
+        name.removeprefix(start): form.data[name] for name in form.data if name.startswith(start)
+    }
+
+
+@register.simple_tag
+def opened_line(lines: list[Any], refusal: Any = None) -> str:
+    """Key of the line that is open: the one that was refused, else the first."""
+    keys = [line.row.quantity.key for line in lines]
+    refused = getattr(refusal, "path", "")
+    return refused if refused in keys else next(iter(keys), "")
+
+
 @register.inclusion_tag("ui/submission.html", takes_context=True)
 def submission(context: Any, version: int = 0, form: Any = None) -> dict[str, Any]:
     """Hidden fields of every post: a key that makes it one fact, the version that was seen.
