@@ -10,9 +10,7 @@ from pathlib import Path
 
 import pytest
 from django.utils import timezone
-from selenium.webdriver.support.ui import Select
 
-from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.workflow.gates import gate_points
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
@@ -62,6 +60,7 @@ def test_a_timing_check_takes_few_acts(person, script):
     work = Work(person)
     effort.act(lambda: work.does(lambda: person.types(ENTER)))
     while work.asked():
+        effort.acts += len(person.all("#entry .line")) - 1  # each line is typed
         effort.act(work.read)
     if work.state().course.outside:
         return
@@ -163,28 +162,10 @@ def test_the_baseline_of_a_known_bow_takes_under_three_minutes(person, script):
     person.touches(css="[data-rest]")
     work.does(lambda: person.types(ENTER))
     effort = Effort(person, "baseline of a known bow")
-    while name := work.asked():
-        if not QUANTITIES[name].drawn or not person.all(".bar [data-key='p']"):
-            effort.act(work.read)
-            continue
-        effort.act(lambda: person.touches(words="All from one pull"))
-        person.wait(lambda d: person.all("#pull"), words="the card of a pull")
-        effort.acts += fill_pull(person, work)
-        effort.act(lambda: work.does(lambda: person.types(ENTER)))
-        person.goes(f"/jobs/{work.job_id}/")
+    while work.asked():
+        effort.acts += len(person.all("#entry .line")) - 1  # each line is typed
+        effort.act(work.read)
     assert work.value_of("#note input[name=mark]")
     effort.act(lambda: work.does(lambda: person.touches(words="as last time")))
     assert not work.state().course.unmarked and not work.state().course.unread
     effort.report(acts=180 // SECONDS_AN_ACT)
-
-
-def fill_pull(person, work):
-    """Type what one pull shows into its card; how many fields that took."""
-    bow, fields = work.bow(), person.all("#pull input[name$='-quantity']")
-    for number, field in enumerate(fields):
-        text, direction = bow.typed(field.get_attribute("value"))
-        if direction:
-            Select(person.find(f"[name='pulled-{number}-direction']")).select_by_value(direction)
-        if text:
-            person.find(f"#pulled-{number}-text").send_keys(text)
-    return len(fields)

@@ -48,7 +48,7 @@ def test_a_row_far_down_opens_in_view_with_its_field_in_focus(person, reading): 
             person.goes(f"/jobs/{reading.job_id}/baseline/?at={name}")
             person.wait(lambda d, name=name: reading.asked() == name, words=name)
             person.settles()
-            person.wait(lambda d: named(person).startswith("text"), words="its field")
+            person.wait(lambda d: named(person).endswith("-text"), words="its field")
             person.wait(lambda d: in_view(person), words=f"{name} in view at {width}")
     person.size(1280, 800)
 

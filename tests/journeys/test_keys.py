@@ -56,14 +56,16 @@ def test_keys_that_lead_from_screen_to_screen(person, script):
 
 def test_digits_go_to_the_field_wherever_the_focus_is(person, reading):
     person.types(Keys.ESCAPE)
-    person.wait(lambda d: focus(person) != "text", words="no focus")
+    person.wait(lambda d: focus(person) != "axle_to_axle-text", words="no focus")
     person.types("3")
     person.types("1 1/4", Keys.ENTER)
+    person.wait(lambda d: reading.asked() != "axle_to_axle", words="the next line")
+    person.touches(css=".bar .act")
     person.wait(lambda d: Reading.objects.exists(), words="a reading")
     assert Reading.objects.get().raw == "31 1/4"
 
 
-def test_skip_cannot_be_read_and_one_pull(person, reading):
+def test_skip_and_cannot_be_read(person, reading):
     person.goes(f"/jobs/{reading.job_id}/baseline/?at=nock_to_kisser")
     person.wait(lambda d: reading.asked() == "nock_to_kisser")
     reading.does(lambda: person.types("s"))
@@ -72,10 +74,19 @@ def test_skip_cannot_be_read_and_one_pull(person, reading):
     person.wait(lambda d: reading.asked() == "axle_to_axle")
     person.types("n")
     person.wait(lambda d: person.find("details.unreadable").get_attribute("open"), words="why not")
-    person.goes(f"/jobs/{reading.job_id}/baseline/?at=peak_weight")
-    person.wait(lambda d: reading.asked() == "peak_weight")
-    person.types("p")
-    person.sees("One pull on the board")
+
+
+def test_what_cannot_be_read_is_the_line_that_is_open(person, reading):
+    reading.field().send_keys("31 1/4", Keys.ENTER)
+    person.wait(lambda d: reading.asked() == "nock_to_peep", words="the next line")
+    person.types(Keys.ESCAPE)
+    person.types("n")
+    person.wait(lambda d: person.find("details.unreadable").get_attribute("open"), words="why not")
+    person.find("details.unreadable input[name=reason]").send_keys("the peep has slipped")
+    reading.does(lambda: person.touches(css="details.unreadable button"))
+    row = Reading.objects.get()
+    assert (row.quantity, row.reason) == ("nock_to_peep", "the peep has slipped")
+    assert reading.value_of("#axle_to_axle-text") == "31 1/4"  # what was typed is still there
 
 
 @pytest.mark.parametrize(("keys", "value"), [("t1/16", -1 / 16), ("b1/16", 1 / 16), ("0", 0)])
@@ -83,7 +94,7 @@ def test_cam_timing_by_a_letter_and_its_size(person, reading, keys, value):
     person.goes(f"/jobs/{reading.job_id}/baseline/?at=stop_gap")
     person.wait(lambda d: reading.asked() == "stop_gap")
     person.types(*keys)
-    reading.does(lambda: person.types(Keys.ENTER))
+    reading.does(lambda: person.touches(css=".bar .act"))
     assert float(Reading.objects.get().value) == value
 
 
@@ -114,7 +125,7 @@ def test_a_metric_key_takes_the_place_of_the_one_before(person, reading):
     person.touches(words="Top")
     for size in ("1.5", "2"):
         person.touches(css=f".pad button[data-value='{size}']")
-    assert reading.value_of("#text") == "2"
+    assert reading.value_of("#stop_gap-text") == "2"
     reading.does(lambda: person.touches(css=".bar .act"))
     assert float(Reading.objects.get().value) == pytest.approx(-2 / 25.4, abs=1e-5)
 

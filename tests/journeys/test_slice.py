@@ -11,15 +11,24 @@ from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
-from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_reading, with_alt
+from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_readings, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 
 
+FIELD = "#entry .line.open [data-field]"
+
+
 def asked(person):
     """Which quantity the screen asks for, or none."""
-    found = person.all("#entry input[name=quantity]")
-    return found[0].get_attribute("value") if found else None
+    found = person.all("#entry .line.open")
+    return found[0].get_attribute("data-line") if found else None
+
+
+def saves(person, text):
+    """Type into the open line, and save what was read."""
+    person.find(FIELD).send_keys(text)
+    person.touches(css=".bar .act")
 
 
 def test_the_whole_slice_by_keyboard(person):
@@ -81,9 +90,8 @@ def test_a_baseline_and_a_gate_by_touch_on_a_tablet(person, script):
     person.sees("before anything is loosened")
     person.axe()
     work = Work(person)
-    while name := work.asked():
-        reading = work.bow().typed(name)
-        work.does(lambda name=name, reading=reading: tap_reading(person, name, *reading))
+    while work.asked():
+        work.does(lambda: tap_readings(person, work.bow()))
     while key := work.value_of("#note input[name=mark]"):
         if key.startswith("bolts"):
             person.touches(css=".pad button[data-value='2']")
@@ -144,11 +152,11 @@ def test_help_find_and_a_mistyped_reading(person, script):
     person.types("lark", ENTER)
     person.sees("Jobs")
     person.goes(f"/jobs/{Job.objects.get().pk}/")
-    person.types("31 1/0", ENTER)
+    saves(person, "31 1/0")
     person.sees("zero below the line")
-    assert person.find("#text").get_attribute("value") == "31 1/0"
-    person.find("#text").clear()
-    person.find("#text").send_keys("31 3/16", ENTER)
+    assert person.find(FIELD).get_attribute("value") == "31 1/0"
+    person.find(FIELD).clear()
+    saves(person, "31 3/16")
     person.sees("1 of 21 on record")
     person.goes(f"/jobs/{Job.objects.get().pk}/log/")
     person.find("a[href*='/readings/']").click()
@@ -172,20 +180,18 @@ def test_the_keys_that_are_printed_work_while_the_field_has_the_focus(person, sc
     person.wait(lambda d: asked(person) == "stop_gap")
     person.types(Keys.ESCAPE)
     person.types("1")  # a digit goes to the field, wherever the focus is
-    assert person.find("#text").get_attribute("value") == "1"
-    person.find("#text").clear()
+    assert person.find(FIELD).get_attribute("value") == "1"
+    person.find(FIELD).clear()
     person.driver.execute_script("htmx.trigger(document.body, 'htmx:afterSettle')")
-    assert person.find("#text").get_attribute("value") == ""  # a swap brings no draft back
-    person.find("#text").click()
+    assert person.find(FIELD).get_attribute("value") == ""  # a swap brings no draft back
+    person.find(FIELD).click()
     person.types("0")
     assert person.find("[data-key='0']").is_selected()
-    person.types("p")
     person.sees("One pull on the board")
     person.axe()
     pulled = {"peak_weight": "54.5", "draw_length": "28 1/2"}
-    for number, quantity in enumerate(person.all("#pull input[name$=quantity]")):
-        text = pulled.get(quantity.get_attribute("value"), "")
-        person.find(f"[name=pulled-{number}-text]").send_keys(text)
+    for name, text in pulled.items():
+        person.find(f"#{name}-text").send_keys(text)
     work.does(lambda: person.touches(css=".bar .act"))
     assert {r.quantity for r in Job.objects.get().reading_set.filter(reason="")} >= set(pulled)
 
@@ -203,11 +209,11 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
     person.size(1280, 800)
     person.logs_in()
     person.goes(f"/jobs/{script.job.pk}/")
-    person.find("#text").send_keys("31 3/1")
+    person.find(FIELD).send_keys("31 3/1")
     server.kill()
-    person.find("#text").send_keys("6", ENTER)
+    saves(person, "6")
     person.sees("No connection.")
-    assert person.find("#text").get_attribute("value") == "31 3/16"
+    assert person.find(FIELD).get_attribute("value") == "31 3/16"
     person.axe()
     server.start()
     person.wait(lambda d: Reading.objects.count() == 1, 20)
@@ -215,10 +221,10 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
     assert Reading.objects.get().raw == "31 3/16"
     # typed and not sent, then the page is gone: the draft comes back
     person.wait(lambda d: asked(person) == "nock_to_peep")
-    person.find("#text").send_keys("5 1/")
+    person.find(FIELD).send_keys("5 1/")
     person.goes("/")
     person.goes(f"/jobs/{script.job.pk}/")
-    person.wait(lambda d: person.find("#text").get_attribute("value") == "5 1/")
+    person.wait(lambda d: person.find(FIELD).get_attribute("value") == "5 1/")
     chromium.get_log("browser")  # the refused connections were meant
 
 
@@ -235,7 +241,7 @@ def outage(chromium, server):
     person.size(1280, 800)
     person.logs_in()
     person.goes(f"/jobs/{script.job.pk}/")
-    person.find("#text")
+    person.find(FIELD)
     return script, person
 
 
@@ -263,7 +269,7 @@ def test_a_login_that_has_run_out_is_asked_for_and_then_it_is_sent(chromium, ser
 
     _, person = outage(chromium, server)
     server.kill()
-    person.find("#text").send_keys("31 3/16", ENTER)
+    saves(person, "31 3/16")
     person.sees("No connection.")
     LoginSession.objects.all().delete()
     server.start()
@@ -281,7 +287,7 @@ def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server
 
     script, person = outage(chromium, server)
     server.kill()
-    person.find("#text").send_keys("31 3/16", ENTER)
+    saves(person, "31 3/16")
     person.sees("No connection.")
     ahead = """
       const [address, done] = arguments;
@@ -307,15 +313,15 @@ def test_a_second_person_sees_what_the_first_did(person, script, submission, tom
     script.inspect()
     person.logs_in()
     person.goes(f"/jobs/{script.job.pk}/")
-    person.find("#text").send_keys("31 3/16")
+    person.find(FIELD).send_keys("31 3/16")
     take_reading(
         script.job.pk, TypedReading("brace_height", "6 5/8"), submission(tomas, script.job)
     )
     person.types(ENTER)
     person.sees("Someone else has worked on this job")
     person.sees("Tomas Reckert")
-    assert person.find("#text").get_attribute("value") == "31 3/16"
-    person.find("#text").send_keys(ENTER)
+    assert person.find(FIELD).get_attribute("value") == "31 3/16"
+    saves(person, "")
     person.sees("2 of 21 on record")
 
 

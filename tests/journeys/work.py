@@ -217,27 +217,35 @@ def both_of(text, key):
     return say_inches(7 + size), "7"
 
 
-def tap_reading(person, name, text, direction):
-    """Enter a reading by the keypad alone."""
+def tap_readings(person, bow):
+    """Enter every line by the keypad alone, and save."""
+    for name in [one.get_attribute("data-line") for one in person.all("#entry .line")]:
+        person.touches(css=f"#{name}-text")
+        person.wait(
+            lambda d, name=name: person.all(f".line.open[data-line={name}]"), words=f"{name} open"
+        )
+        tap_line(person, name, *bow.typed(name))
+    person.touches(css=".bar .act")
+
+
+def tap_line(person, name, text, direction):
+    """The open line's number and direction, by its keys."""
     quantity = QUANTITIES[name]
     if quantity.two:
         both = (f"#{name}-text", f"#{name}-other")
         for css, piece in zip(both, both_of(text, direction), strict=True):
             person.touches(css=css)
-            whole, _, part = piece.rpartition(" ") if " " in piece else (piece, "", "")
-            for one in filter(None, (whole, part)):
-                person.touches(css=f".pad button[data-value='{one}']")
-        person.touches(css=".bar .act")
+            tap_keys(person, piece)
         return
     if direction:
-        chosen = next(one.name for one in quantity.directions if one.key == direction)
-        person.touches(words=chosen)
-    if quantity.unit == "in":
-        whole, _, part = text.rpartition(" ") if "/" in text else (text, "", "")
-        pieces = [p for p in (whole, part) if p]
-    else:
-        whole, _, tenth = text.partition(".")
-        pieces = [whole, f".{tenth}"]
-    for piece in pieces:
-        person.touches(css=f".pad button[data-value='{piece}']")
-    person.touches(css=".bar .act")
+        number = [one.key for one in quantity.directions].index(direction) + 1
+        person.touches(css=f".line.open .stops .choice:nth-of-type({number})")
+    tap_keys(person, text)
+
+
+def tap_keys(person, text):
+    """A number by its whole and its part."""
+    whole, _, part = text.rpartition(" ") if "/" in text else text.partition(".")
+    pieces = (whole, part) if "/" in text else (whole, f".{part}" if part else "")
+    for piece in filter(None, pieces):
+        person.touches(css=f".line.open .pad button[data-value='{piece}']")
