@@ -121,6 +121,8 @@ def test_a_model_outside_the_book_takes_few_keys_to_its_first_reading(person, fl
     person.wait(lambda d: work.asked(), words="the first reading")
     number = "32 1/16"
     effort.types(number, ENTER)
+    person.wait(lambda d: work.asked() == "nock_to_peep", words="the next line")
+    person.touches(css=".bar .act")
     person.wait(lambda d: Reading.objects.exists(), words="a reading")
     effort.keys -= len(number)  # the number's own
     assert Job.objects.get().bow.entry.guessed
@@ -135,6 +137,8 @@ def test_a_reading_takes_its_own_keys_and_one_more(person, script):
     work, effort = Work(person), Effort(person, "a reading, beyond its own keys")
     person.wait(lambda d: work.asked(), words="a reading")
     effort.types("31 1/4", ENTER)
+    person.wait(lambda d: work.asked() == "nock_to_peep", words="the next line")
+    person.touches(css=".bar .act")
     person.wait(lambda d: Reading.objects.exists(), words="a reading")
     effort.keys -= len("31 1/4")
     effort.report(keys=1)

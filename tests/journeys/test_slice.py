@@ -317,7 +317,7 @@ def test_a_second_person_sees_what_the_first_did(person, script, submission, tom
     take_reading(
         script.job.pk, TypedReading("brace_height", "6 5/8"), submission(tomas, script.job)
     )
-    person.types(ENTER)
+    person.touches(css=".bar .act")
     person.sees("Someone else has worked on this job")
     person.sees("Tomas Reckert")
     assert person.find(FIELD).get_attribute("value") == "31 3/16"
