@@ -28,25 +28,25 @@ sys.path.insert(0, str(ROOT / "src"))
 from bowcore.adjusters.registry import adjuster_in, adjusters_of  # noqa: E402
 from bowcore.adjusters.shim import SHIM_MARKS  # noqa: E402
 from bowcore.adjusters.steps import Steps  # noqa: E402
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN  # noqa: E402
+from bowcore.bow.kits import ShimKit  # noqa: E402
+from bowcore.bow.plausible import ensemble  # noqa: E402
+from bowcore.bow.specification import BowSpec, Family, PartSpec  # noqa: E402
+from bowcore.bow.twin import build_twin  # noqa: E402
+from bowcore.deciding.problem import Plan, PlanKind, TuningPolicy, problem_after  # noqa: E402
+from bowcore.deciding.search import find_plan  # noqa: E402
 from bowcore.errors import BadInput, NoModel  # noqa: E402
+from bowcore.evidence.facts import Facts, LedgerEntry, Take  # noqa: E402
 from bowcore.learning.belief import Belief  # noqa: E402
 from bowcore.learning.history import Drawn, HistoryEvent, Read, Replaced, Turned, learn  # noqa: E402
 from bowcore.learning.pooling import pool  # noqa: E402
 from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN  # noqa: E402
-from bowcore.mechanics.kits import ShimKit  # noqa: E402
-from bowcore.mechanics.plausible import ensemble  # noqa: E402
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
-from bowcore.mechanics.twin import build_twin  # noqa: E402
-from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after  # noqa: E402
-from bowcore.planning.search import find_plan  # noqa: E402
 from bowcore.quantities.catalogue import LEANS, QUANTITIES  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.response.measured import fit_curve  # noqa: E402
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow  # noqa: E402
-from bowcore.workflow.advice import advise, fitted_prior, limits_of  # noqa: E402
-from bowcore.workflow.facts import Facts, LedgerEntry, Take  # noqa: E402
+from bowcore.stages.back_to_spec.advice import advise, fitted_prior, limits_of  # noqa: E402
 
 MOST_PRESSES = 15
 MOST_TAKES = 250

@@ -21,10 +21,10 @@ sys.path.insert(0, str(ROOT / "bench"))
 from closed_loop import book  # noqa: E402
 
 from bowcore.adjusters.registry import adjusters_of  # noqa: E402
+from bowcore.bow.plausible import plausible  # noqa: E402
+from bowcore.bow.specification import BowSpec, Family  # noqa: E402
+from bowcore.bow.twin import Changes, Twin, build_twin, twins_of  # noqa: E402
 from bowcore.errors import NoModel  # noqa: E402
-from bowcore.mechanics.plausible import plausible  # noqa: E402
-from bowcore.mechanics.specification import BowSpec, Family  # noqa: E402
-from bowcore.mechanics.twin import Changes, Twin, build_twin, twins_of  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.response.measured import bows_like_curve, fit_curve  # noqa: E402
 from bowcore.response.sensitivity import COMPUTED, answers  # noqa: E402

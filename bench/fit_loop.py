@@ -21,20 +21,20 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT / "bench")]
 
 from closed_loop import book  # noqa: E402
 
+from bowcore.accessories.on_the_bow import OnTheBow, thing  # noqa: E402
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of  # noqa: E402
 from bowcore.adjusters.steps import Steps  # noqa: E402
-from bowcore.fitting.on_the_bow import OnTheBow, thing  # noqa: E402
-from bowcore.mechanics.lay import Lay  # noqa: E402
-from bowcore.mechanics.specification import Family  # noqa: E402
-from bowcore.mechanics.twin import Twin, build_twin  # noqa: E402
+from bowcore.bow.lay import Lay  # noqa: E402
+from bowcore.bow.specification import Family  # noqa: E402
+from bowcore.bow.twin import Twin, build_twin  # noqa: E402
+from bowcore.evidence.facts import Facts, LedgerEntry, Take  # noqa: E402
 from bowcore.quantities.catalogue import QUANTITIES  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow, simulated_bow  # noqa: E402
-from bowcore.workflow.facts import Facts, LedgerEntry, Take  # noqa: E402
-from bowcore.workflow.fit_advice import fit_advice, fit_estimates  # noqa: E402
-from bowcore.workflow.fit_bow import FitAct, FitBow  # noqa: E402
-from bowcore.workflow.fit_needs import fit_asks, fit_outside, fit_unread  # noqa: E402
-from bowcore.workflow.targets import bands  # noqa: E402
+from bowcore.stages.back_to_spec.targets import bands  # noqa: E402
+from bowcore.stages.fit.fit_advice import fit_advice, fit_estimates  # noqa: E402
+from bowcore.stages.fit.fit_bow import FitAct, FitBow  # noqa: E402
+from bowcore.stages.fit.fit_needs import fit_asks, fit_outside, fit_unread  # noqa: E402
 
 MOST_ACTS = 20
 AT_THE_START = ("nock_to_peep", "nock_height", "centre_shot", "loop_length", "peak_weight")

@@ -19,15 +19,15 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
 
 from bowcore.adjusters.registry import adjusters_of  # noqa: E402
+from bowcore.bow.plausible import ensemble  # noqa: E402
+from bowcore.bow.specification import BowSpec, Family, PartSpec  # noqa: E402
+from bowcore.bow.twin import build_twin  # noqa: E402
+from bowcore.deciding.problem import TuningPolicy, problem_after  # noqa: E402
+from bowcore.deciding.search import find_plan  # noqa: E402
 from bowcore.errors import NoModel  # noqa: E402
 from bowcore.learning.history import Read, learn  # noqa: E402
 from bowcore.learning.prior import prior_of_twins  # noqa: E402
 from bowcore.measurement.bands import around  # noqa: E402
-from bowcore.mechanics.plausible import ensemble  # noqa: E402
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
-from bowcore.mechanics.twin import build_twin  # noqa: E402
-from bowcore.planning.problem import TuningPolicy, problem_after  # noqa: E402
-from bowcore.planning.search import find_plan  # noqa: E402
 from bowcore.response.sensitivity import answers  # noqa: E402
 
 LIMIT_S = {"curve of 60 steps": 0.1, "response": 0.15, "plan": 0.15}

@@ -22,22 +22,29 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src")]
 
 from bowcore.adjusters.steps import Steps  # noqa: E402
-from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, next_act, off_in, sigma_in  # noqa: E402
-from bowcore.diagnosis.shots import Group, Shot, group_of, two_alike  # noqa: E402
-from bowcore.diagnosis.suspects import BY_KEY, SUSPECTS, Axis, Evidence, mending, suspects_of  # noqa: E402
-from bowcore.diagnosis.tear_response import (  # noqa: E402
-    TriedStep,
-    tap_lever,
-    tap_levers,
-    timing_lever,
-    yoke_lever,
-)
-from bowcore.diagnosis.tears import CLEAN_IN  # noqa: E402
+from bowcore.evidence.shots import Group, Shot, group_of, two_alike  # noqa: E402
+from bowcore.evidence.tears import CLEAN_IN  # noqa: E402
 from bowcore.simulation.simulated_archer import (  # noqa: E402
     OTHER_WORLD,
     SimulatedArcher,
     World,
     simulated_archer,
+)
+from bowcore.stages.shooting_in.next_act import ActKind, Tune, TuneAct, next_act, off_in, sigma_in  # noqa: E402
+from bowcore.stages.shooting_in.suspects import (  # noqa: E402
+    BY_KEY,
+    SUSPECTS,
+    Axis,
+    Evidence,
+    mending,
+    suspects_of,
+)
+from bowcore.stages.shooting_in.tear_response import (  # noqa: E402
+    TriedStep,
+    tap_lever,
+    tap_levers,
+    timing_lever,
+    yoke_lever,
 )
 
 MOST_ACTS = 60

@@ -20,17 +20,17 @@ import numpy as np
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
+from bowcore.accessories.on_the_bow import OnTheBow, thing  # noqa: E402
 from bowcore.adjusters.registry import adjusters_of  # noqa: E402
-from bowcore.diagnosis.next_act import ActKind, TuneAct  # noqa: E402
-from bowcore.diagnosis.shots import Shot, ShotTest  # noqa: E402
-from bowcore.diagnosis.suspects import BY_KEY, LookedAt  # noqa: E402
-from bowcore.fitting.on_the_bow import OnTheBow, thing  # noqa: E402
+from bowcore.bow.specification import BowSpec, Family, PartSpec  # noqa: E402
+from bowcore.evidence.facts import Facts, LedgerEntry, Take  # noqa: E402
+from bowcore.evidence.shots import Shot, ShotTest  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
-from bowcore.workflow.facts import Facts, LedgerEntry, Take  # noqa: E402
-from bowcore.workflow.services import SHOOT_IN  # noqa: E402
-from bowcore.workflow.tuning import paper_act  # noqa: E402
+from bowcore.stages.shooting_in.next_act import ActKind, TuneAct  # noqa: E402
+from bowcore.stages.shooting_in.suspects import BY_KEY, LookedAt  # noqa: E402
+from bowcore.stages.shooting_in.tuning import paper_act  # noqa: E402
+from bowcore.work_order.services import SHOOT_IN  # noqa: E402
 
 MOST_ACTS = 70
 TAP_IN = 1 / 32

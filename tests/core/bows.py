@@ -5,11 +5,11 @@ from functools import cache
 import numpy as np
 
 from bowcore.adjusters.registry import adjusters_of
+from bowcore.bow.kits import ShimKit
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.specification import BowSpec, Family, PartSpec
+from bowcore.bow.twin import build_twin
 from bowcore.learning.history import Read
-from bowcore.mechanics.kits import ShimKit
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.mechanics.twin import build_twin
 from bowcore.quantities.precision import Precision
 from bowcore.response.sensitivity import twin_response
 

@@ -5,8 +5,8 @@ import pytest
 from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Needs
 from bowcore.adjusters.registry import KINDS, adjuster_in, adjusters_of
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
-from bowcore.mechanics.specification import Family
 from bowcore.quantities.changes import Change
 from bowcore.response.sensitivity import COMPUTED, twin_response
 from bowcore.simulation.simulated_bow import simulated_bow

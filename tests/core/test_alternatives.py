@@ -7,17 +7,17 @@ import pytest
 
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.shim import Shim
-from bowcore.mechanics.specification import Family
-from bowcore.planning.problem import PlanKind
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
+from bowcore.bow.specification import Family
+from bowcore.deciding.causes import names_causes
+from bowcore.deciding.policies import CHOICES, tuning_policy
+from bowcore.deciding.problem import PlanKind
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.quantities.changes import Change
 from bowcore.simulation.simulated_bow import Faults, simulated_bow
-from bowcore.workflow.advice import advise, model_prior
-from bowcore.workflow.causes import names_causes
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.policies import CHOICES, tuning_policy
-from bowcore.workflow.targets import Tolerances, bands
+from bowcore.stages.back_to_spec.advice import advise, model_prior
+from bowcore.stages.back_to_spec.targets import Tolerances, bands
 from tests.core.bows import KITS, book
 
 POLICY = tuning_policy({key: choice.usual for key, choice in CHOICES.items()})

@@ -5,8 +5,7 @@ from itertools import combinations
 import numpy as np
 import pytest
 
-from bowcore.errors import BadInput
-from bowcore.fitting.arrow_build import (
+from bowcore.accessories.arrow_build import (
     ArrowParts,
     CarbonState,
     SetArrow,
@@ -14,6 +13,7 @@ from bowcore.fitting.arrow_build import (
     sort_set,
     spine_hint,
 )
+from bowcore.errors import BadInput
 
 PARTS = ArrowParts(28.5, 8.6, 100, insert_gr=20, nock_gr=9, fletching_gr=18, wrap_gr=6)
 

@@ -7,11 +7,23 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.bow.specification import Family, PartSpec
 from bowcore.errors import BadInput, Refused, Unreadable
-from bowcore.mechanics.specification import Family, PartSpec
 from bowcore.quantities.catalogue import QUANTITIES, TIMING_MARK, shown
 from bowcore.quantities.entries import keypad_for, read_entry
-from bowcore.workflow.arrival import (
+from bowcore.stages.back_to_spec.order_rules import reasons_against
+from bowcore.stages.inspection.places import PLACES, bad_parts, to_order
+from bowcore.stages.replace.gates import BowInPress, gate_points, require_gate
+from bowcore.stages.replace.press_plan import (
+    LimbKind,
+    PressBow,
+    PressFit,
+    PressKind,
+    fit_of,
+    press_plan,
+    require_press,
+)
+from bowcore.stages.string_set.arrival import (
     ArrivalVerdict,
     Arrived,
     Contact,
@@ -19,9 +31,7 @@ from bowcore.workflow.arrival import (
     judge_contacts,
     set_verdict,
 )
-from bowcore.workflow.gates import BowInPress, gate_points, require_gate
-from bowcore.workflow.inspection import PLACES, bad_parts, to_order
-from bowcore.workflow.needs import (
+from bowcore.work_order.needs import (
     CARRY_OVER,
     NEW_SETUP,
     BowSetup,
@@ -32,17 +42,7 @@ from bowcore.workflow.needs import (
     readings_welcome,
     why_missed,
 )
-from bowcore.workflow.order_rules import reasons_against
-from bowcore.workflow.press_plan import (
-    LimbKind,
-    PressBow,
-    PressFit,
-    PressKind,
-    fit_of,
-    press_plan,
-    require_press,
-)
-from bowcore.workflow.replacement import (
+from bowcore.work_order.replacement import (
     ReplacementPolicy,
     may_share_press,
     part_steps,

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
+from bowcore.bow.bundle import Bundle, effective_radius_in
 from bowcore.errors import BadInput, OutOfRange
-from bowcore.mechanics.bundle import Bundle, effective_radius_in
 
 
 def numeric_arc_length(bundle: Bundle) -> float:

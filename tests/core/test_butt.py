@@ -4,17 +4,17 @@ import numpy as np
 import pytest
 
 from bowcore.adjusters.rest_move import REST_OUT
-from bowcore.diagnosis.lines import DRAWN_NOCK_TO_REST_IN
-from bowcore.diagnosis.school import School
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.tear_response import DRIFT, drift_lever
+from bowcore.evidence.facts import LedgerEntry, Take
+from bowcore.evidence.shooting_policy import ShootingPolicy
+from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
 from bowcore.measurement.bands import around
+from bowcore.measurement.lines import DRAWN_NOCK_TO_REST_IN
 from bowcore.quantities.changes import Change
-from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
-from bowcore.workflow.drift import drift_trials
-from bowcore.workflow.facts import LedgerEntry, Take
-from bowcore.workflow.tear_lessons import tear_lesson, together
-from bowcore.workflow.tear_levers import taps_of_rest
+from bowcore.stages.shooting_in.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
+from bowcore.stages.shooting_in.drift import drift_trials
+from bowcore.stages.shooting_in.tear_lessons import tear_lesson, together
+from bowcore.stages.shooting_in.tear_levers import taps_of_rest
+from bowcore.stages.shooting_in.tear_response import DRIFT, drift_lever
 from tests.core.test_on_the_bow import facts
 
 ROOM = {"centre_shot": around(0.8125, 0.5, "baseline", "")}
@@ -167,6 +167,6 @@ def test_the_models_bows_teach_what_a_tap_does_to_the_drift():
     lesson = tear_lesson(tapped(1, 0.2, 0.12), {})
     shown = together([lesson] * 4, [drift_lever()])
     assert shown.rates[DRIFT].mean < drift_lever().first.mean < 0
-    school = School(rates=shown.rates)
-    known = facts(shots=tuple(walk_back(20, 0.12)), school=school)
+    school = ShootingPolicy(rates=shown.rates)
+    known = facts(shots=tuple(walk_back(20, 0.12)), shooting_policy=school)
     assert 1 <= butt_result(ShotTest.WALK_BACK, known, {}).steps[REST_OUT] < 3

@@ -5,15 +5,15 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from bowcore.bow.cam_radii import CamRadii
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import Changes, build_twin
 from bowcore.errors import BadInput
 from bowcore.learning.prior import prior_of_twins
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes, build_twin
 from bowcore.quantities.units import LengthUnit, lengths_in
 from bowcore.simulation.simulated_bow import Faults, simulated_bow
-from bowcore.workflow.by_caliper import unlikely_radii
+from bowcore.stages.back_to_spec.by_caliper import unlikely_radii
 from tests.core.bows import book, rng_of, twin_of
 
 TRACKED = (Family.BINARY, Family.HYBRID)

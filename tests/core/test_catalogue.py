@@ -2,14 +2,14 @@
 
 import pytest
 
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
 from bowcore.measurement.freshness import ChangeMade, stale_since
-from bowcore.mechanics.specification import Family
 from bowcore.quantities import catalogue
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Asked, Role
 from bowcore.quantities.tools import DEVICES, TOOLS
-from bowcore.workflow.needs import NEW_SETUP, PATHS, BowSetup, readings_needed, readings_welcome
+from bowcore.work_order.needs import NEW_SETUP, PATHS, BowSetup, readings_needed, readings_welcome
 from tests.core.bows import twin_of
 
 QUANTITIES = catalogue.QUANTITIES

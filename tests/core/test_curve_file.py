@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
 from bowcore.measurement.curve_file import MOST_POINTS, read_curve, summary_of
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.specification import Family
 from tests.core.bows import twin_of
 
 HEAD = "draw_length_in,force_lbf\n"

@@ -11,9 +11,9 @@ import numpy as np
 import pytest
 import sympy as sp
 
-from bowcore.mechanics.bundle import Bundle
-from bowcore.mechanics.equilibrium import AT_REST, solve
-from bowcore.mechanics.lean import (
+from bowcore.bow.bundle import Bundle
+from bowcore.bow.equilibrium import AT_REST, solve
+from bowcore.bow.lean import (
     GUARD_DISTANCE_IN,
     HALF_AXLE_IN,
     LEG_LENGTH_IN,
@@ -22,9 +22,9 @@ from bowcore.mechanics.lean import (
     degrees_per_leg_step,
     degrees_per_shim,
 )
-from bowcore.mechanics.machine import ALPHA, MIRROR, THETA, XN, YN, State, geometry
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import BOLT_LEVER_IN, BOLT_PITCH_IN, BOLT_RAD_PER_TURN
+from bowcore.bow.machine import ALPHA, MIRROR, THETA, XN, YN, State, geometry
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import BOLT_LEVER_IN, BOLT_PITCH_IN, BOLT_RAD_PER_TURN
 from bowcore.response.closed_form import gap_per_inch
 from tests.core.bows import book, twin_of
 

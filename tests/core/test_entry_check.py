@@ -4,12 +4,12 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.bow.specification import Family
+from bowcore.evidence.entry_check import outside_limits, why_doubted
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.measurement.bands import around
-from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
-from bowcore.workflow.entry_check import outside_limits, why_doubted
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
 
 BOOK = {
     "axle_to_axle": around(39.25, 0.125, "book", ""),

@@ -4,16 +4,14 @@ from math import atan, degrees
 
 import pytest
 
+from bowcore.accessories.on_the_bow import OnTheBow, thing
+from bowcore.accessories.rest_cord import ANYWHERE, Driver, best_clamp, holds_clamp
+from bowcore.accessories.sight import Flight, SightGeometry, fitted_drag, pin_place_in
 from bowcore.errors import BadInput
-from bowcore.fitting.on_the_bow import OnTheBow, thing
-from bowcore.fitting.rest_cord import ANYWHERE, Driver, best_clamp, holds_clamp
-from bowcore.fitting.sight import Flight, SightGeometry, fitted_drag, pin_place_in
-from bowcore.workflow.facts import Take
-from bowcore.workflow.fit_figures import plain_figures
-from bowcore.workflow.fit_needs import fit_bands
-from bowcore.workflow.needs import NEW_SETUP
-from bowcore.workflow.services import FIT
-from bowcore.workflow.sight_marks import (
+from bowcore.evidence.facts import Take
+from bowcore.stages.fit.fit_figures import plain_figures
+from bowcore.stages.fit.fit_needs import fit_bands
+from bowcore.stages.fit.sight_marks import (
     SpeedRead,
     flight_for_tape,
     missing_for_marks,
@@ -21,6 +19,8 @@ from bowcore.workflow.sight_marks import (
     say_moved,
     sight_marks,
 )
+from bowcore.work_order.needs import NEW_SETUP
+from bowcore.work_order.services import FIT
 from tests.core.test_fit_loop import Bench, Family
 from tests.core.test_on_the_bow import ARROW, facts
 

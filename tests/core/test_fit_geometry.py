@@ -6,19 +6,19 @@ from math import atan2, cos, degrees, radians, sin, tan
 import numpy as np
 import pytest
 
-from bowcore.errors import BadInput
-from bowcore.fitting.arrow import Arrow, least_mass_gr, too_light
-from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
-from bowcore.fitting.centre_shot import (
+from bowcore.accessories.arrow import Arrow, least_mass_gr, too_light
+from bowcore.accessories.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.accessories.centre_shot import (
     ArrowLine,
     angle_of_offset_deg,
     blade_in,
     offset_of_angle_in,
     points_back_at,
 )
-from bowcore.fitting.ties import TieSchool, cord_cut, tie_plan
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import Family
+from bowcore.accessories.ties import TieMethod, cord_cut, tie_plan
+from bowcore.bow.outline import outline
+from bowcore.bow.specification import Family
+from bowcore.errors import BadInput
 from tests.core.bows import TWO_CAMS, twin_of
 
 
@@ -106,9 +106,9 @@ def test_blades_by_mass():
 
 
 def test_ties_by_school():
-    assert tie_plan(TieSchool.NONE) == ()
-    assert [tie.above for tie in tie_plan(TieSchool.BELOW)] == [False]
-    below, above = tie_plan(TieSchool.BOTH)
+    assert tie_plan(TieMethod.NONE) == ()
+    assert [tie.above for tie in tie_plan(TieMethod.BELOW)] == [False]
+    below, above = tie_plan(TieMethod.BOTH)
     assert above.thread_in < below.thread_in  # common practice: thinner above keeps the nock level
     assert "above the nock, .014 in thread" in above.words
 

@@ -6,26 +6,26 @@ import numpy as np
 import pytest
 from bench.fit_loop import MOST_ACTS, Bench, by_advice, by_rule_of_thumb
 
+from bowcore.accessories.at_the_nock import tear_up_in
+from bowcore.accessories.on_the_bow import OnTheBow
 from bowcore.adjusters.loop_turn import LOOP_TURN
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.fitting.at_the_nock import tear_up_in
-from bowcore.fitting.on_the_bow import OnTheBow
+from bowcore.bow.lay import Lay
+from bowcore.bow.machine import YN
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import Changes
+from bowcore.deciding.fit_moves import FitQuestion, plan_moves
+from bowcore.deciding.problem import Option, Plan, PlanKind
+from bowcore.evidence.facts import LedgerEntry, Take
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.measurement.bands import around
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.machine import YN
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes
-from bowcore.planning.fit_moves import FitQuestion, plan_moves
-from bowcore.planning.problem import Option, Plan, PlanKind
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.facts import LedgerEntry, Take
-from bowcore.workflow.fit_advice import fit_acts, fit_advice, fit_estimates
-from bowcore.workflow.fit_needs import fit_outside
-from bowcore.workflow.joint_plan import fit_after, joint_plan
-from bowcore.workflow.services import FIT
-from bowcore.workflow.targets import bands
+from bowcore.stages.back_to_spec.joint_plan import fit_after, joint_plan
+from bowcore.stages.back_to_spec.targets import bands
+from bowcore.stages.fit.fit_advice import fit_acts, fit_advice, fit_estimates
+from bowcore.stages.fit.fit_needs import fit_outside
+from bowcore.work_order.services import FIT
 from tests.core.test_on_the_bow import facts
 
 SEEDS = range(6)

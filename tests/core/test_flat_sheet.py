@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from PIL import Image, ImageDraw
 
-from bowcore.diagnosis.flat_sheet import PIXELS, TappedCorners, flat_sheet
 from bowcore.errors import BadInput
+from bowcore.stages.shooting_in.flat_sheet import PIXELS, TappedCorners, flat_sheet
 
 WIDE, HIGH, PER_IN = 8.5, 11.0, 80
 MARKS = ((4.25, 5.5), (3.0, 5.0), (5.75, 6.5))

@@ -7,17 +7,17 @@ import pytest
 
 from bowcore.adjusters.steps import Steps
 from bowcore.adjusters.string_or_cable import StringOrCable
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import Changes, build_twin
+from bowcore.deciding.problem import Plan, PlanKind, TuningPolicy, problem_after
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.deciding.weighing import Weighing, weigh
 from bowcore.learning.history import Turned, learn
 from bowcore.learning.prior import first_stop_effect_of, prior_belief, prior_of_twins
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes, build_twin
-from bowcore.planning.problem import Plan, PlanKind, TuningPolicy, problem_after
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
-from bowcore.planning.weighing import Weighing, weigh
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.gap_curve import GapCurves, gap_curves
 from bowcore.response.matrix import Response

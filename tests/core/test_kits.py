@@ -4,10 +4,10 @@ import pytest
 
 from bowcore.adjusters.shim import shim_positions, shim_total
 from bowcore.adjusters.spacer import spacer_positions
+from bowcore.bow.bundle import spacer_shortening_in
+from bowcore.bow.kits import ShimKit, read_kits, read_pair, read_sizes, write_kits
+from bowcore.bow.modules import module_for, read_modules
 from bowcore.errors import BadInput, BowcoreError
-from bowcore.mechanics.bundle import spacer_shortening_in
-from bowcore.mechanics.kits import ShimKit, read_kits, read_pair, read_sizes, write_kits
-from bowcore.mechanics.modules import module_for, read_modules
 from tests.core.bows import KITS
 
 WRITTEN = """thin: .105/.145, .125/.125, .145/.105

@@ -8,22 +8,22 @@ import pytest
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.spacer import how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import build_twin
+from bowcore.deciding.problem import PlanKind, TuningPolicy, problem_after
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan, shim_flip
+from bowcore.deciding.weighing import weigh
+from bowcore.deciding.words import say_acts, say_heading, say_option, say_plan
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.learning.history import Turned, learn
 from bowcore.learning.pooling import pool
 from bowcore.learning.prior import prior_belief
 from bowcore.measurement.bands import around
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import build_twin
-from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan, shim_flip
-from bowcore.planning.weighing import weigh
-from bowcore.planning.words import say_acts, say_heading, say_option, say_plan
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.sensitivity import twin_response
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
 from tests.core.bows import KITS, book, read
 
 HYBRID = book(Family.HYBRID, yokes=("cable_b",))

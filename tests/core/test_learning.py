@@ -7,6 +7,11 @@ import pytest
 from statsmodels.tsa.statespace.kalman_filter import KalmanFilter
 
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.bow.specification import Family
+from bowcore.deciding.problem import PlanKind, TuningPolicy, problem_after
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.deciding.words import say_plan
 from bowcore.errors import BadInput
 from bowcore.learning.belief import UNKNOWN, Belief
 from bowcore.learning.history import Read, Replaced, Turned, learn
@@ -14,11 +19,6 @@ from bowcore.learning.pooling import pool
 from bowcore.learning.prior import prior_belief
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
 from bowcore.measurement.bands import around
-from bowcore.mechanics.specification import Family
-from bowcore.planning.problem import PlanKind, TuningPolicy, problem_after
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
-from bowcore.planning.words import say_plan
 from tests.core.bows import answered, read
 
 PRIOR = prior_belief(*answered(Family.BINARY))
@@ -253,7 +253,7 @@ def test_before_many_half_twists_one_reading_is_read_twice():
 
 
 def test_dead_even_is_not_finished_where_the_school_wants_the_top_first():
-    from bowcore.workflow.targets import Tolerances, gap_band
+    from bowcore.stages.back_to_spec.targets import Tolerances, gap_band
     from tests.core.bows import book
 
     lead = gap_band(book(Family.HYBRID), Tolerances(top_first_in=1 / 16))

@@ -6,7 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
+from bowcore.evidence.entry_check import outside_limits
 from bowcore.learning.takes import believed
 from bowcore.measurement.bands import Band, BandSide, around
 from bowcore.measurement.freshness import ChangeMade, stale_after, stale_since
@@ -17,14 +19,12 @@ from bowcore.measurement.repeats import (
     smaller_than_scatter,
     summarise,
 )
-from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES, say_gap
 from bowcore.quantities.changes import Change
 from bowcore.quantities.entries import keypad_for, read_entry
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.precision import Precision
 from bowcore.response.sensitivity import COMPUTED
-from bowcore.workflow.entry_check import outside_limits
 from tests.core.bows import twin_of
 
 TAKES = st.lists(st.floats(10, 90), min_size=1, max_size=9)

@@ -2,14 +2,14 @@
 
 import pytest
 
+from bowcore.bow.kits import read_sizes
+from bowcore.bow.modules import read_modules
 from bowcore.errors import Unreadable
-from bowcore.mechanics.kits import read_sizes
-from bowcore.mechanics.modules import read_modules
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.entries import keypad_for, read_both, read_entry
 from bowcore.quantities.inches import parse_inches, say_bare, say_inches, say_length
 from bowcore.quantities.units import LengthUnit, length_unit, lengths_in
-from bowcore.workflow.targets import book_bands
+from bowcore.stages.back_to_spec.targets import book_bands
 from tests.core.bows import book
 
 ATA, GAP = QUANTITIES["axle_to_axle"], QUANTITIES["stop_gap"]

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.specification import Family
 from bowcore.learning.history import Read, Turned, learn
 from bowcore.learning.prior import prior_of_twins
-from bowcore.mechanics.specification import Family
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow
 from tests.core.bows import twin_of

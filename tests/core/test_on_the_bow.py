@@ -2,22 +2,22 @@
 
 import pytest
 
+from bowcore.accessories.on_the_bow import THINGS, OnTheBow, thing
+from bowcore.accessories.rest_cord import Clamp, Driver
+from bowcore.accessories.ties import TieMethod
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
-from bowcore.fitting.on_the_bow import THINGS, OnTheBow, thing
-from bowcore.fitting.rest_cord import Clamp, Driver
-from bowcore.fitting.ties import TieSchool
-from bowcore.mechanics.specification import Family
+from bowcore.evidence.entry_check import why_doubted
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
+from bowcore.evidence.references import known_places, shift_in
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.units import LengthUnit, lengths_in
-from bowcore.workflow.entry_check import why_doubted
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.fit_advice import fit_advice
-from bowcore.workflow.fit_bow import FitBow
-from bowcore.workflow.fit_needs import fit_asks, fit_bands, fit_unread, waits_for_arrow
-from bowcore.workflow.references import known_places, shift_in
-from bowcore.workflow.services import FIT
-from bowcore.workflow.sight_marks import missing_for_marks, sight_marks
+from bowcore.stages.fit.fit_advice import fit_advice
+from bowcore.stages.fit.fit_bow import FitBow
+from bowcore.stages.fit.fit_needs import fit_asks, fit_bands, fit_unread, waits_for_arrow
+from bowcore.stages.fit.sight_marks import missing_for_marks, sight_marks
+from bowcore.work_order.services import FIT
 from tests.core.test_planner import SPEC
 
 ARROW = {"name": "Own 340", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": ".246"}
@@ -70,7 +70,7 @@ def test_a_new_string_asks_for_what_was_read_before_it_and_for_the_peep():
     assert fit_asks(facts(takes=before)) == (
         "nock_to_peep", "nock_height", "loop_length", "centre_shot", "peep_turn", "loop_facing",
     )  # fmt: skip
-    ties = OnTheBow({"ties": {"school": TieSchool.BOTH.value}})
+    ties = OnTheBow({"ties": {"school": TieMethod.BOTH.value}})
     assert "nock_gap" in fit_asks(facts(takes=before, on_bow=ties))
     assert fit_asks(facts(services=("back_to_spec",), changes=())) == ()
 

@@ -4,12 +4,12 @@ from dataclasses import replace
 
 import pytest
 
-from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.suspects import LookedAt
+from bowcore.bow.specification import Family
+from bowcore.evidence.facts import Take
+from bowcore.evidence.looked_at import LookedAt
 from bowcore.measurement.bands import Band, around
-from bowcore.mechanics.specification import Family
-from bowcore.workflow.facts import Take
-from bowcore.workflow.tuning import paper_act, tune_of
+from bowcore.stages.shooting_in.next_act import ActKind
+from bowcore.stages.shooting_in.tuning import paper_act, tune_of
 from tests.core.test_tear_levers import on, paper
 
 HIGH_LEFT = ((-0.4, 0.42), (-0.38, 0.4), (-0.42, 0.41))

@@ -5,12 +5,12 @@ import itertools
 import numpy as np
 import pytest
 
+from bowcore.bow.frames import FRAMES, frames
+from bowcore.bow.outline import outline
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import Changes
 from bowcore.learning.pattern import pattern_of, weight_cause
 from bowcore.measurement.bands import around
-from bowcore.mechanics.frames import FRAMES, frames
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.measured import fit_to_readings
 from tests.core.bows import TWO_CAMS, book, twin_of

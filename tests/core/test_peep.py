@@ -5,9 +5,8 @@ from math import cos, radians, tan
 import numpy as np
 import pytest
 
-from bowcore.adjusters.peep_pair import PeepPair
-from bowcore.fitting.at_the_nock import StringAngles
-from bowcore.fitting.peep import (
+from bowcore.accessories.at_the_nock import StringAngles
+from bowcore.accessories.peep import (
     NEAR_ENOUGH_DEG,
     best_of_each_kind,
     plan_turn,
@@ -16,8 +15,9 @@ from bowcore.fitting.peep import (
     transferred,
     turned_deg,
 )
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.specification import Family
+from bowcore.adjusters.peep_pair import PeepPair
+from bowcore.bow.lay import Lay
+from bowcore.bow.specification import Family
 from tests.core.bows import book, twin_of
 
 

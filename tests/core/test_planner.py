@@ -11,20 +11,20 @@ from scipy.stats import norm
 
 from bowcore.adjusters.adjuster import say_half_twists
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.errors import BadInput
-from bowcore.measurement.bands import Band, around
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.planning.problem import Plan, PlanKind, Problem, TuningPolicy
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
-from bowcore.planning.weighing import (
+from bowcore.bow.specification import BowSpec, Family, PartSpec
+from bowcore.deciding.problem import Plan, PlanKind, Problem, TuningPolicy
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.deciding.weighing import (
     AGAIN_MINUTES,
     FLIP_MINUTES,
     PRESS_MINUTES,
     STEP_MINUTES,
     weigh,
 )
-from bowcore.planning.words import say_plan
+from bowcore.deciding.words import say_plan
+from bowcore.errors import BadInput
+from bowcore.measurement.bands import Band, around
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.closed_form import closed_form_response
 

@@ -7,24 +7,24 @@ import pytest
 
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.specification import Family
+from bowcore.deciding.problem import TuningPolicy, problem_after
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
 from bowcore.errors import BadInput
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.io.cli import main
 from bowcore.io.stored_advice import answer_record, option_answer, problem_from, problem_record
 from bowcore.learning.history import OpenedAgain, Turned, learn
 from bowcore.learning.prior import prior_belief
 from bowcore.measurement.bands import around
 from bowcore.measurement.freshness import stale_after
-from bowcore.mechanics.specification import Family
-from bowcore.planning.problem import TuningPolicy, problem_after
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.response.sensitivity import twin_response
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.gates import BowInPress, gate_points
-from bowcore.workflow.other_changes import OPENING, OTHER_CHANGES, checked_note
-from bowcore.workflow.targets import Wishes, bands, book_bands
+from bowcore.stages.back_to_spec.other_changes import OPENING, OTHER_CHANGES, checked_note
+from bowcore.stages.back_to_spec.targets import Wishes, bands, book_bands
+from bowcore.stages.replace.gates import BowInPress, gate_points
 from tests.core.bows import KITS, TWO_CAMS, answered, book, read, twin_of
 
 

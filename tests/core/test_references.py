@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bowcore.fitting.on_the_bow import REST_HOLE_IN
-from bowcore.mechanics.specification import Family
+from bowcore.accessories.on_the_bow import REST_HOLE_IN
+from bowcore.bow.specification import Family
+from bowcore.evidence.facts import Facts, Take
+from bowcore.evidence.references import known_places, shift_in
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.workflow.facts import Facts, Take
-from bowcore.workflow.hand_over import blockers
-from bowcore.workflow.references import known_places, shift_in
+from bowcore.stages.hand_over.blockers import blockers
 
 PLACES = known_places(24)
 POINTS = st.sampled_from(["near_face", "far_face", "hole_centre", "hole_edge", "nock_groove", ""])

@@ -2,9 +2,9 @@
 
 import pytest
 
+from bowcore.bow.specification import BowSpec, Family
+from bowcore.bow.twin import Changes, build_twin
 from bowcore.errors import BadInput, NoModel, OutOfRange
-from bowcore.mechanics.specification import BowSpec, Family
-from bowcore.mechanics.twin import Changes, build_twin
 from bowcore.response.closed_form import closed_form_response, gap_per_inch
 from tests.core.test_planner import PARTS, SPEC
 

@@ -4,8 +4,7 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from bowcore.errors import BadInput, Refused
-from bowcore.fitting.rest_cord import (
+from bowcore.accessories.rest_cord import (
     Clamp,
     Driver,
     arm_up,
@@ -16,13 +15,14 @@ from bowcore.fitting.rest_cord import (
     seconds_to_rest,
     spring_needed,
 )
-from bowcore.mechanics.equilibrium import contact_index
-from bowcore.mechanics.layout import BOTTOM
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.straight_run import straight_run
-from bowcore.mechanics.tracks import evaluate
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.equilibrium import contact_index
+from bowcore.bow.layout import BOTTOM
+from bowcore.bow.outline import outline
+from bowcore.bow.specification import Family
+from bowcore.bow.straight_run import straight_run
+from bowcore.bow.tracks import evaluate
+from bowcore.bow.twin import Changes
+from bowcore.errors import BadInput, Refused
 from tests.core.bows import TWO_CAMS, twin_of
 
 

@@ -4,23 +4,23 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.bow.specification import Family
+from bowcore.deciding.problem import PlanKind, TuningPolicy
 from bowcore.errors import BadInput, Refused
+from bowcore.evidence.facts import Facts, LedgerEntry, OpenPress, Take
 from bowcore.learning.prior import first_stop_effect_of
 from bowcore.measurement.bands import BandSide
-from bowcore.mechanics.specification import Family
-from bowcore.planning.problem import PlanKind, TuningPolicy
 from bowcore.quantities.catalogue import QUANTITIES, REQUIRED
 from bowcore.quantities.changes import Change
-from bowcore.workflow.advice import advise, history, model_prior
-from bowcore.workflow.facts import Facts, LedgerEntry, OpenPress, Take
-from bowcore.workflow.gates import BowInPress, gate_points, require_gate
-from bowcore.workflow.hand_over import blockers, left_as_they_are, overridable
-from bowcore.workflow.holds import stopped_by
-from bowcore.workflow.inspection import PLACES, hold_for
-from bowcore.workflow.needs import CARRY_OVER, BowSetup, marks_needed, readings_needed
-from bowcore.workflow.roles import StaffRole, needs_second_eyes, require
-from bowcore.workflow.steps.course import Progress, course
-from bowcore.workflow.targets import DRAWN_SHORT, HELD_SHORT_SHARE, Wishes, bands
+from bowcore.stages.back_to_spec.advice import advise, history, model_prior
+from bowcore.stages.back_to_spec.targets import DRAWN_SHORT, HELD_SHORT_SHARE, Wishes, bands
+from bowcore.stages.course import Progress, course
+from bowcore.stages.hand_over.blockers import blockers, left_as_they_are, overridable
+from bowcore.stages.inspection.places import PLACES, hold_for
+from bowcore.stages.replace.gates import BowInPress, gate_points, require_gate
+from bowcore.work_order.holds import stopped_by
+from bowcore.work_order.needs import CARRY_OVER, BowSetup, marks_needed, readings_needed
+from bowcore.work_order.roles import StaffRole, needs_second_eyes, require
 from tests.core.bows import twin_of
 from tests.core.test_planner import SPEC
 

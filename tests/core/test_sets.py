@@ -4,20 +4,20 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.bow.specification import PartSpec, length_of, yokes_of
 from bowcore.errors import Refused
-from bowcore.mechanics.specification import PartSpec, length_of, yokes_of
+from bowcore.evidence.facts import Facts, LedgerEntry, LengthCheck
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import Facts, LedgerEntry, LengthCheck
-from bowcore.workflow.gates import BowInPress, gate_points, require_gate
-from bowcore.workflow.inspection import PLACES, parts_at, places_on
-from bowcore.workflow.replacement import (
+from bowcore.stages.inspection.places import PLACES, parts_at, places_on
+from bowcore.stages.replace.gates import BowInPress, gate_points, require_gate
+from bowcore.work_order.replacement import (
     AXLE_OUT,
     ReplacementPolicy,
     part_steps,
     replacement_order,
 )
-from bowcore.workflow.services import asked_for, parts_to_replace
-from bowcore.workflow.supply import require_here
+from bowcore.work_order.services import asked_for, parts_to_replace
+from bowcore.work_order.supply import require_here
 from tests.core.bows import book
 
 HARNESS = {

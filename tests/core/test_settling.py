@@ -5,22 +5,22 @@ from dataclasses import replace
 import pytest
 
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import Changes
+from bowcore.deciding.problem import TuningPolicy, problem_after
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.deciding.weighing import weigh
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.learning.history import Drawn, Replaced, Turned, learn
 from bowcore.learning.prior import prior_belief
 from bowcore.learning.settling import DRAWS_TO_SETTLE, GROWTH_IN, share_left
 from bowcore.measurement.bands import around
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import Changes
-from bowcore.planning.problem import TuningPolicy, problem_after
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
-from bowcore.planning.weighing import weigh
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.hand_over import recheck_shots
-from bowcore.workflow.holds import HOLDS
-from bowcore.workflow.steps.back_to_spec import draws_wanted
-from bowcore.workflow.take_back import reverse_since
+from bowcore.stages.back_to_spec.step import draws_wanted
+from bowcore.stages.hand_over.blockers import recheck_shots
+from bowcore.stages.replace.take_back import reverse_since
+from bowcore.work_order.holds import HOLDS
 from tests.core.bows import answered, read, twin_of
 
 PRIOR = prior_belief(*answered(Family.BINARY))

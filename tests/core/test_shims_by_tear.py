@@ -4,13 +4,13 @@ import pytest
 
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.steps import Steps
-from bowcore.mechanics.kits import ShimKit
-from bowcore.planning.problem import Problem
+from bowcore.bow.kits import ShimKit
+from bowcore.deciding.problem import Problem
+from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.entries import read_entry
-from bowcore.workflow.facts import Facts, LedgerEntry, Take
-from bowcore.workflow.shims_by_tear import shims_by_tear
+from bowcore.stages.back_to_spec.shims_by_tear import shims_by_tear
 from tests.core.bows import book
 
 THIN = ShimKit("thin", ((0.105, 0.145), (0.125, 0.125), (0.145, 0.105)))

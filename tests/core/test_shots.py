@@ -6,9 +6,8 @@ from scipy import stats
 from statsmodels.api import WLS, add_constant
 from statsmodels.stats.power import NormalIndPower
 
-from bowcore.diagnosis.bare_shaft import Together, bare_against_fletched
-from bowcore.diagnosis.lines import line_through, rest_shift_in
-from bowcore.diagnosis.shots import (
+from bowcore.errors import BadInput
+from bowcore.evidence.shots import (
     EVEN_CHANCE,
     USUAL_WEIGHT,
     Shot,
@@ -18,8 +17,9 @@ from bowcore.diagnosis.shots import (
     shots_to_tell,
     two_alike,
 )
-from bowcore.diagnosis.tears import Holes, TearWords, say_tear
-from bowcore.errors import BadInput
+from bowcore.evidence.tears import Holes, TearWords, say_tear
+from bowcore.measurement.lines import line_through, rest_shift_in
+from bowcore.stages.shooting_in.bare_shaft import Together, bare_against_fletched
 
 # NIST Statistical Reference Datasets, Norris (linear regression, lower difficulty); typed from memory: the
 # certified values are met to nine digits, which no wrong digit would allow

@@ -5,10 +5,10 @@ import io
 
 import pytest
 
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.shots_file import SHOT_COLUMNS, read_shots_file, write_shots_file
-from bowcore.diagnosis.speed_strings import SpeedShot
 from bowcore.errors import BadInput
+from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
+from bowcore.stages.speed.shots_file import SHOT_COLUMNS, read_shots_file, write_shots_file
+from bowcore.stages.speed.speed_strings import SpeedShot
 
 SHOTS = (
     Shot(7, ShotTest.PAPER, 3, -0.25, 0.5, arrow="A 3", shooter="S. Lindqvist", good=False),

@@ -6,8 +6,7 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from bowcore.errors import BadInput
-from bowcore.fitting.sight import (
+from bowcore.accessories.sight import (
     GRAVITY_FPS2,
     Flight,
     SightGeometry,
@@ -17,6 +16,7 @@ from bowcore.fitting.sight import (
     moved_marks,
     pin_place_in,
 )
+from bowcore.errors import BadInput
 
 SIGHT = SightGeometry(30, 4)
 

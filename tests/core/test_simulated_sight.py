@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from bowcore.fitting.on_the_bow import OnTheBow
+from bowcore.accessories.on_the_bow import OnTheBow
+from bowcore.evidence.facts import Take
 from bowcore.simulation.simulated_sight import SimulatedSight, simulated_sight
-from bowcore.workflow.facts import Take
-from bowcore.workflow.sight_marks import sight_marks
+from bowcore.stages.fit.sight_marks import sight_marks
 from tests.core.test_on_the_bow import facts
 
 SLOWER = 5.0

@@ -3,19 +3,19 @@
 import numpy as np
 import pytest
 
-from bowcore.diagnosis.speed import (
+from bowcore.accessories.arrow_speed import (
     Shooting,
     energy_ft_lbf,
     momentum_lb_s,
     speed_fps,
     virtual_mass_gr,
 )
+from bowcore.accessories.on_the_bow import OnTheBow, thing
+from bowcore.bow.twin import build_twin
 from bowcore.errors import BadInput
-from bowcore.fitting.on_the_bow import OnTheBow, thing
-from bowcore.mechanics.twin import build_twin
-from bowcore.workflow.facts import Take
-from bowcore.workflow.sight_marks import say_speed
-from bowcore.workflow.speed_board import why_speed_doubted
+from bowcore.evidence.facts import Take
+from bowcore.stages.fit.sight_marks import say_speed
+from bowcore.stages.speed.speed_board import why_speed_doubted
 from tests.core.test_on_the_bow import ARROW, facts
 from tests.core.test_planner import SPEC
 

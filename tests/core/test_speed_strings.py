@@ -7,14 +7,21 @@ import pytest
 import statsmodels.api as sm
 from scipy import stats
 
-from bowcore.diagnosis.speed_strings import (
+from bowcore.accessories.on_the_bow import OnTheBow, thing
+from bowcore.errors import BadInput
+from bowcore.evidence.facts import LedgerEntry, Take
+from bowcore.quantities.catalogue import quantity
+from bowcore.quantities.changes import Change
+from bowcore.simulation.simulated_speeds import SimulatedSpeeds, find_best_place
+from bowcore.stages.speed.speed_board import speed_board
+from bowcore.stages.speed.speed_strings import (
     SpeedShot,
     SpeedString,
     bow_by_two_arrows,
     compared,
     strings_of,
 )
-from bowcore.diagnosis.string_weights import (
+from bowcore.stages.speed.string_weights import (
     FARTHEST_IN,
     NEAREST_IN,
     WeightsActKind,
@@ -22,13 +29,6 @@ from bowcore.diagnosis.string_weights import (
     optimum_of,
     places_differ,
 )
-from bowcore.errors import BadInput
-from bowcore.fitting.on_the_bow import OnTheBow, thing
-from bowcore.quantities.catalogue import quantity
-from bowcore.quantities.changes import Change
-from bowcore.simulation.simulated_speeds import SimulatedSpeeds, find_best_place
-from bowcore.workflow.facts import LedgerEntry, Take
-from bowcore.workflow.speed_board import speed_board
 from tests.core.test_on_the_bow import ARROW, facts
 
 MASS = 400.0

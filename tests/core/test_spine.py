@@ -4,15 +4,21 @@ import numpy as np
 import pytest
 import statsmodels.api as sm
 
-from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.shots import Shot, ShotTest
-from bowcore.diagnosis.spine_response import SPINE_RATE_SIGMA, ArrowTear, say_spine, spine_answer
-from bowcore.diagnosis.suspects import Axis, LookedAt, suspects_of
-from bowcore.diagnosis.tears import CLEAN_IN
+from bowcore.accessories.arrow import class_of_spine
+from bowcore.accessories.on_the_bow import OnTheBow
 from bowcore.errors import BadInput
-from bowcore.fitting.arrow import class_of_spine
-from bowcore.fitting.on_the_bow import OnTheBow
-from bowcore.workflow.tuning import ladder, paper_act
+from bowcore.evidence.looked_at import LookedAt
+from bowcore.evidence.shots import Shot, ShotTest
+from bowcore.evidence.tears import CLEAN_IN
+from bowcore.stages.shooting_in.next_act import ActKind
+from bowcore.stages.shooting_in.spine_response import (
+    SPINE_RATE_SIGMA,
+    ArrowTear,
+    say_spine,
+    spine_answer,
+)
+from bowcore.stages.shooting_in.suspects import Axis, suspects_of
+from bowcore.stages.shooting_in.tuning import ladder, paper_act
 from tests.core.test_on_the_bow import facts
 
 

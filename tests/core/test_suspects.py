@@ -7,15 +7,18 @@ import pytest
 from bench.tune_loop import WAYS, Session, hidden_causes
 
 from bowcore.adjusters.rest_move import REST_OUT
-from bowcore.diagnosis.next_act import (
+from bowcore.errors import BadInput
+from bowcore.evidence.shots import Shot, ShotTest, group_of
+from bowcore.io.cli import answer_case
+from bowcore.simulation.simulated_archer import OTHER_WORLD, World, simulated_archer
+from bowcore.stages.shooting_in.next_act import (
     LOOKED_AT_BEFORE,
     ActKind,
     Tune,
     next_act,
     worst_axis,
 )
-from bowcore.diagnosis.shots import Shot, ShotTest, group_of
-from bowcore.diagnosis.suspects import (
+from bowcore.stages.shooting_in.suspects import (
     BY_KEY,
     SUSPECTS,
     TWO_AT_ONCE,
@@ -28,13 +31,10 @@ from bowcore.diagnosis.suspects import (
     suspects_of,
     suspicions,
 )
-from bowcore.diagnosis.tear_response import (
+from bowcore.stages.shooting_in.tear_response import (
     TriedStep,
     tap_lever,
 )
-from bowcore.errors import BadInput
-from bowcore.io.cli import answer_case
-from bowcore.simulation.simulated_archer import OTHER_WORLD, World, simulated_archer
 
 
 def tears(*places):

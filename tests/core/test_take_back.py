@@ -16,12 +16,12 @@ from bowcore.adjusters.registry import (
 )
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.adjusters.yoke_leg import YokeLeg
+from bowcore.bow.lay import NOT_LOOKED_AT, Lay, lay_of, mixed, say_turning
+from bowcore.bow.specification import BowSpec, Family, PartSpec
 from bowcore.errors import BadInput, Refused
-from bowcore.mechanics.lay import NOT_LOOKED_AT, Lay, lay_of, mixed, say_turning
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
+from bowcore.evidence.facts import LedgerEntry
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import LedgerEntry
-from bowcore.workflow.take_back import possible_reverse, reverse_since
+from bowcore.stages.replace.take_back import possible_reverse, reverse_since
 from tests.core.bows import KITS
 
 PARTS = (

@@ -3,15 +3,26 @@
 import numpy as np
 import pytest
 
+from bowcore.accessories.at_the_nock import nock_start, tear_up_in
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.rest_move import REST_OUT
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.bare_shaft import BARE_PER_TEAR, Together
-from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.school import PaperSchool, School, SideFirst, UpFirst
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.suspects import NOCK_POINT, TIMING_CABLE, Axis, LookedAt, suspects_of
-from bowcore.diagnosis.tear_response import (
+from bowcore.bow.specification import Family
+from bowcore.evidence.facts import LedgerEntry, Take
+from bowcore.evidence.looked_at import LookedAt
+from bowcore.evidence.shooting_policy import PaperPolicy, ShootingPolicy, SideFirst, UpFirst
+from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
+from bowcore.measurement.bands import Band
+from bowcore.quantities.changes import Change
+from bowcore.stages.shooting_in.bare_groups import bare_of, bare_rate
+from bowcore.stages.shooting_in.bare_shaft import BARE_PER_TEAR, Together
+from bowcore.stages.shooting_in.butt import butt_result
+from bowcore.stages.shooting_in.next_act import ActKind
+from bowcore.stages.shooting_in.shooting_in import paper_is_done, shooting_act
+from bowcore.stages.shooting_in.suspects import NOCK_POINT, TIMING_CABLE, Axis, suspects_of
+from bowcore.stages.shooting_in.tear_lessons import TearLesson, tear_lesson, together
+from bowcore.stages.shooting_in.tear_levers import cable_moves, levers_of
+from bowcore.stages.shooting_in.tear_response import (
     SHIM_TEAR_IN,
     TEAR_PER_GAP,
     TriedStep,
@@ -19,17 +30,7 @@ from bowcore.diagnosis.tear_response import (
     tap_lever,
     yoke_lever,
 )
-from bowcore.fitting.at_the_nock import nock_start, tear_up_in
-from bowcore.measurement.bands import Band
-from bowcore.mechanics.specification import Family
-from bowcore.quantities.changes import Change
-from bowcore.workflow.bare_groups import bare_of, bare_rate
-from bowcore.workflow.butt import butt_result
-from bowcore.workflow.facts import LedgerEntry, Take
-from bowcore.workflow.shooting_in import paper_is_done, shooting_act
-from bowcore.workflow.tear_lessons import TearLesson, tear_lesson, together
-from bowcore.workflow.tear_levers import cable_moves, levers_of
-from bowcore.workflow.tuning import paper_act, tune_of
+from bowcore.stages.shooting_in.tuning import paper_act, tune_of
 from tests.core.bows import answered, book, twin_of
 from tests.core.test_on_the_bow import facts
 
@@ -149,31 +150,35 @@ def test_what_bare_shafts_say_of_a_tear_is_learned_where_both_were_shot():
 @pytest.mark.parametrize(
     ("school", "shots", "done", "at_butt"),
     [
-        (School(PaperSchool.NEVER), (), False, ShotTest.BARE_SHAFT),
-        (School(PaperSchool.FIRST_LOOK), paper(*LEFT), False, ShotTest.BARE_SHAFT),
-        (School(PaperSchool.FIRST_LOOK, ShotTest.FRENCH), paper((0.0, 0.0)), False, None),
-        (School(), paper((0.02, 0.0), (0.0, 0.03)), True, None),
-        (School(last_test=ShotTest.WALK_BACK), paper((0.02, 0.0), (0.0, 0.03)), False, ShotTest.WALK_BACK),
+        (ShootingPolicy(PaperPolicy.NEVER), (), False, ShotTest.BARE_SHAFT),
+        (ShootingPolicy(PaperPolicy.FIRST_LOOK), paper(*LEFT), False, ShotTest.BARE_SHAFT),
+        (ShootingPolicy(PaperPolicy.FIRST_LOOK, ShotTest.FRENCH), paper((0.0, 0.0)), False, None),
+        (ShootingPolicy(), paper((0.02, 0.0), (0.0, 0.03)), True, None),
+        (ShootingPolicy(last_test=ShotTest.WALK_BACK), paper((0.02, 0.0), (0.0, 0.03)), False,
+         ShotTest.WALK_BACK),
     ],
 )  # fmt: skip
 def test_each_school_ends_where_it_wants(school, shots, done, at_butt):
-    act = shooting_act(facts(shots=tuple(shots), school=school), {})
+    act = shooting_act(facts(shots=tuple(shots), shooting_policy=school), {})
     assert (act.done, act.at_butt) == (done, at_butt)
 
 
 def test_bare_that_meets_fletched_ends_it_where_paper_is_not_shot():
     near = ((0.1, 0.0), (-0.1, 0.1), (0.0, 0.05))
-    known = facts(shots=tuple(at_butt(near, near)), school=School(PaperSchool.NEVER))
+    known = facts(
+        shots=tuple(at_butt(near, near)), shooting_policy=ShootingPolicy(PaperPolicy.NEVER)
+    )
     assert paper_is_done(known, {}) and shooting_act(known, {}).done
 
 
 def test_what_the_shop_looks_at_first_comes_first_and_never_the_rest_before_the_nearer_cause():
     up = paper((0.0, 0.4), (0.02, 0.42))
     for first in (UpFirst.TIMING, UpFirst.NOCK):
-        act = paper_act(facts(shots=tuple(up), school=School(up_first=first)), {})
+        act = paper_act(facts(shots=tuple(up), shooting_policy=ShootingPolicy(up_first=first)), {})
         assert act.suspect == first.value
     by_rest = paper_act(
-        facts(shots=tuple(paper(*LEFT)), school=School(side_first=SideFirst.REST)), {}
+        facts(shots=tuple(paper(*LEFT)), shooting_policy=ShootingPolicy(side_first=SideFirst.REST)),
+        {},
     )
     assert by_rest.kind is ActKind.TEST
 
@@ -210,7 +215,7 @@ def test_the_models_bows_move_the_rate_and_leave_some_doubt():
 def test_shares_of_the_model_move_the_ladder():
     high = tuple(paper((0.0, 0.4), (0.02, 0.42)))
     plain = paper_act(facts(shots=high), {})
-    often = paper_act(facts(shots=high, school=School(shares={"pinch": 30})), {})
+    often = paper_act(facts(shots=high, shooting_policy=ShootingPolicy(shares={"pinch": 30})), {})
     assert plain.suspect != "spine_up" and often.suspect == "pinch"
 
 
@@ -272,9 +277,9 @@ def only(key, axis=Axis.UP):
 
 
 def test_a_shop_that_times_first_turns_half_a_twist_before_the_nock_and_learns_from_it():
-    school, bands = School(up_first=UpFirst.TIMING), {"stop_gap": GAP_BAND}
+    school, bands = ShootingPolicy(up_first=UpFirst.TIMING), {"stop_gap": GAP_BAND}
     looked = only("nock")
-    first = paper_act(timed(paper(*HIGH), 0.02, looked_at=looked, school=school), bands)
+    first = paper_act(timed(paper(*HIGH), 0.02, looked_at=looked, shooting_policy=school), bands)
     assert first.kind is ActKind.TAP and len(first.steps) == 1
     ((cable, count),) = first.steps.items()
     assert cable.startswith("cable") and "nock kept level" in first.do
@@ -284,7 +289,9 @@ def test_a_shop_that_times_first_turns_half_a_twist_before_the_nock_and_learns_f
     assert NOCK_POINT in plain.steps or "rest_up" in plain.steps
     made = (LedgerEntry(60, Change.CABLE, cable, cable, count),)
     after = paper((0.0, 0.17), (0.01, 0.16), at=70)
-    known = timed(paper(*HIGH) + after, 0.02, looked_at=looked, school=school, changes=made)
+    known = timed(
+        paper(*HIGH) + after, 0.02, looked_at=looked, shooting_policy=school, changes=made
+    )
     trial = tune_of(known, bands).trials[-1]
     assert trial.lever == TIMING_CABLE and trial.count == count
     again = paper_act(known, bands)

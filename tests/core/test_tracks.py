@@ -8,9 +8,9 @@ import pytest
 from scipy.integrate import quad
 from scipy.special import ellipe
 
-from bowcore.mechanics.equilibrium import AT_REST, solve
-from bowcore.mechanics.machine import State, geometry
-from bowcore.mechanics.tracks import (
+from bowcore.bow.equilibrium import AT_REST, solve
+from bowcore.bow.machine import State, geometry
+from bowcore.bow.tracks import (
     basis,
     circle,
     curvature_radius,

@@ -8,15 +8,14 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.bow.mark_lever import mark_levers
+from bowcore.bow.specification import Family, PartSpec
 from bowcore.errors import BadInput
+from bowcore.evidence.facts import Facts, LedgerEntry, LengthCheck, Take
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
-from bowcore.mechanics.mark_lever import mark_levers
-from bowcore.mechanics.specification import Family, PartSpec
 from bowcore.quantities.changes import Change
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow
-from bowcore.workflow.facts import Facts, LedgerEntry, LengthCheck, Take
-from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.tug import (
+from bowcore.stages.replace.tug import (
     LengthVerdict,
     OtherSigns,
     before_the_tug,
@@ -24,6 +23,7 @@ from bowcore.workflow.tug import (
     judge_by_mark,
     judged_mark,
 )
+from bowcore.work_order.replacement import ReplacementPolicy
 from tests.core.bows import book, rng_of, twin_of
 
 CABLE = PartSpec("cable_b", "Buss cable", "bottom cam to the yoke", 36.0, 24, 0.6)

@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 from scipy.integrate import simpson
 
+from bowcore.bow.fit import fit, peak_of
+from bowcore.bow.outline import outline
+from bowcore.bow.specification import BowSpec, Family
+from bowcore.bow.twin import Changes, build_twin, twin_from_json, twin_to_json, twins_of
 from bowcore.errors import BadInput, NoModel
-from bowcore.mechanics.fit import fit, peak_of
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import BowSpec, Family
-from bowcore.mechanics.twin import Changes, build_twin, twin_from_json, twin_to_json, twins_of
 from tests.core.bows import TWO_CAMS, answered, book, twin_of
 
 ALL = tuple(Family)
@@ -152,7 +152,7 @@ def test_a_full_twist_moves_the_gap_by_what_shops_have_seen():
 def test_the_gap_agrees_with_the_closed_form_of_two_radii():
     twin = twin_of(Family.BINARY)
     tracks, state = twin.machine.tracks, twin.full_draw
-    from bowcore.mechanics.tracks import evaluate
+    from bowcore.bow.tracks import evaluate
 
     alpha, psi = state.q[0, 2], state.psi[0, 2]
     take = float(evaluate(tracks["take_t"][0], np.array(psi - alpha))[0])
@@ -264,7 +264,7 @@ def test_forces_at_fixed_marks_are_smoother_than_the_peak():
 
 
 def test_served_ends_do_not_wind():
-    from bowcore.mechanics.bundle import Bundle
+    from bowcore.bow.bundle import Bundle
 
     bare, served = Bundle(36, 24, 20), Bundle(36, 24, 20, served_in=10)
     assert served.shortening_in(1) > bare.shortening_in(1)  # the same twists in fewer inches

@@ -3,11 +3,11 @@
 import pytest
 from scipy.stats import norm
 
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput, Unreadable
-from bowcore.mechanics.specification import Family
+from bowcore.evidence.facts import Facts, Take
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.entries import keypad_for, read_both
-from bowcore.workflow.facts import Facts, Take
 
 TILLER = QUANTITIES["tiller"]
 

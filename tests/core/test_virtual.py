@@ -8,13 +8,13 @@ from scipy import stats
 
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.bundle import Bundle, mean_contraction_length_in, spacer_shortening_in
+from bowcore.bow.lean import degrees_per_leg_step, degrees_per_shim, lean_from_shaft
+from bowcore.bow.plausible import plausible
+from bowcore.bow.specification import Family
+from bowcore.bow.static_timing import GapEstimate, gap_from_rest, settle
+from bowcore.bow.twin import Changes, twins_of
 from bowcore.errors import BadInput, Refused
-from bowcore.mechanics.bundle import Bundle, mean_contraction_length_in, spacer_shortening_in
-from bowcore.mechanics.lean import degrees_per_leg_step, degrees_per_shim, lean_from_shaft
-from bowcore.mechanics.plausible import plausible
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
-from bowcore.mechanics.twin import Changes, twins_of
 from bowcore.response.measured import bows_like_curve, fit_curve, fit_to_readings
 from bowcore.response.sensitivity import COMPUTED as QUANTITIES_OF_A_TWIN
 from bowcore.response.sensitivity import answers

@@ -12,7 +12,7 @@ from bowcore.io.book import spec_from
 from bowcore.io.cli import main
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow
-from bowcore.workflow.advice import advise, model_prior
+from bowcore.stages.back_to_spec.advice import advise, model_prior
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.press.models import Adjustment, PressCycle

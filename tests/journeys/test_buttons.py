@@ -5,7 +5,7 @@ Nothing is sent, so that each page can be pressed through; what is recorded is m
 
 import pytest
 
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.work_order.services import SHOOT_IN
 from shop.demo.job_script import CABLE
 from shop.demo.scenes import OWN_ARROW
 from shop.press.actions import cycle

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from django.utils import timezone
 
-from bowcore.workflow.gates import gate_points
+from bowcore.stages.replace.gates import gate_points
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.measurements.models import Reading

@@ -4,7 +4,7 @@ import pytest
 from PIL import Image
 from selenium.webdriver.support.ui import Select
 
-from bowcore.workflow.steps.course import Progress
+from bowcore.stages.course import Progress
 from shop.accounts.models import Shop
 from shop.inspection.models import Photo
 from shop.jobs.models import Job

@@ -3,7 +3,7 @@
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from bowcore.workflow.steps.fit import FitStep
+from bowcore.stages.fit.step import FitStep
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Job

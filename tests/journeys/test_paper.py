@@ -4,7 +4,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
 from shop.tuning.models import ShotFired, SuspectLookedAt
 from tests.journeys.work import Work

@@ -5,8 +5,8 @@ from PIL import Image, ImageDraw
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from bowcore.fitting.on_the_bow import ARROW
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.accessories.on_the_bow import ARROW
+from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
 from shop.press.models import Adjustment
 from shop.tuning.models import FlatSheet, ShotFired

@@ -5,8 +5,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from bowcore.workflow.inspection import PLACES
-from bowcore.workflow.needs import mark
+from bowcore.stages.inspection.places import PLACES
+from bowcore.work_order.needs import mark
 from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import MARKED

@@ -7,7 +7,7 @@ from selenium.webdriver.common.keys import Keys
 
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
-from bowcore.workflow.needs import mark
+from bowcore.work_order.needs import mark
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job
 from shop.jobs.state import job_state

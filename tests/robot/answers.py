@@ -5,8 +5,8 @@ from urllib.parse import parse_qs, urlsplit
 
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import say_inches
-from bowcore.workflow.gates import gate_points
-from bowcore.workflow.needs import mark
+from bowcore.stages.replace.gates import gate_points
+from bowcore.work_order.needs import mark
 from shop.demo import people
 from shop.demo.job_script import MARKED
 from shop.jobs.models import Job

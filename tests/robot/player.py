@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 
 from django.utils import timezone
 
-from bowcore.workflow.steps.course import Progress
+from bowcore.stages.course import Progress
 from shop.accounts.models import Member
 from shop.book.models import BookEntry
 from shop.jobs.models import Job

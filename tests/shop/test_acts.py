@@ -8,9 +8,9 @@ from django.utils import timezone
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
-from bowcore.workflow.gates import gate_points
-from bowcore.workflow.needs import marks_needed, readings_needed
-from bowcore.workflow.replacement import OldPart
+from bowcore.stages.replace.gates import gate_points
+from bowcore.work_order.needs import marks_needed, readings_needed
+from bowcore.work_order.replacement import OldPart
 from shop.accounts.models import Shop
 from shop.audit.models import Event, Permanent
 from shop.audit.submissions import DuplicateSubmission, StaleJob

@@ -8,12 +8,12 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from bowcore.mechanics.guess import GUESSED_SPREAD, guessed_parts
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.specification import STRING, BowSpec, Family
-from bowcore.mechanics.twin import build_twin
-from bowcore.workflow.services import asked_for
-from bowcore.workflow.standing import Standing, standing, waits_for
+from bowcore.bow.guess import GUESSED_SPREAD, guessed_parts
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.specification import STRING, BowSpec, Family
+from bowcore.bow.twin import build_twin
+from bowcore.stages.standing import Standing, standing, waits_for
+from bowcore.work_order.services import asked_for
 from shop.audit.models import Event
 from shop.book.models import BookEntry
 from shop.jobs.models import Job

@@ -2,8 +2,8 @@
 
 from django.urls import reverse
 
-from bowcore.fitting.on_the_bow import ARROW
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.accessories.on_the_bow import ARROW
+from bowcore.work_order.services import SHOOT_IN
 from shop.arrows.models import ArrowSet
 from shop.demo.scenes import OWN_ARROW
 from shop.fitting.models import ThingOnBow

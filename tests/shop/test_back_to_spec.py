@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.gates import gate_points
+from bowcore.stages.replace.gates import gate_points
 from shop.accounts.models import Shop
 from shop.engine import curve_fits
 from shop.engine.models import CurveFitTask

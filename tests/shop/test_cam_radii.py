@@ -4,9 +4,9 @@ import pytest
 from django.db import DatabaseError, connection, transaction
 from django.urls import reverse
 
+from bowcore.bow.cam_radii import CamRadii
+from bowcore.deciding.weighing import weigh
 from bowcore.errors import Refused
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.planning.weighing import weigh
 from shop.accounts.models import Shop
 from shop.book.models import BookEntry, EntryVersion
 from shop.book.selectors import spec_of

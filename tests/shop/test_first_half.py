@@ -12,12 +12,12 @@ from PIL import Image
 
 from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.lay import Lay
 from bowcore.errors import BadInput, Refused
-from bowcore.mechanics.lay import Lay
-from bowcore.workflow.gates import gate_points
-from bowcore.workflow.needs import marks_needed
-from bowcore.workflow.press_plan import PressFit
-from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.stages.replace.gates import gate_points
+from bowcore.stages.replace.press_plan import PressFit
+from bowcore.work_order.needs import marks_needed
+from bowcore.work_order.replacement import ReplacementPolicy
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.demo.job_script import CABLE, MARKED

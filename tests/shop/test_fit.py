@@ -3,12 +3,12 @@
 import pytest
 from django.urls import reverse
 
+from bowcore.accessories.on_the_bow import THINGS
 from bowcore.errors import Refused
-from bowcore.fitting.on_the_bow import THINGS
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
-from bowcore.workflow.needs import readings_needed
-from bowcore.workflow.steps.baseline import marks_missing
+from bowcore.stages.baseline.step import marks_missing
+from bowcore.work_order.needs import readings_needed
 from shop.bows.models import Part
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
 from shop.fitting.actions import do_fit_act, name_arrow

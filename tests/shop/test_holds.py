@@ -5,8 +5,8 @@ import pytest
 from django.urls import reverse
 
 from bowcore.errors import BadInput
-from bowcore.workflow.holds import may_be_lifted
-from bowcore.workflow.inspection import bad_parts, parts_at
+from bowcore.stages.inspection.places import bad_parts, parts_at
+from bowcore.work_order.holds import may_be_lifted
 from shop.demo.job_script import MARKED
 from shop.inspection.models import Finding
 from shop.jobs.models import Hold, Job

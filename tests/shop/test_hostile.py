@@ -7,7 +7,7 @@ import pytest
 from django import forms
 from django.urls import get_resolver, reverse
 
-from bowcore.workflow.steps.course import STEPS
+from bowcore.stages.course import STEPS
 from shop.jobs.action_view import ActionView
 from shop.jobs.forms import RowsForm
 from shop.jobs.models import Job

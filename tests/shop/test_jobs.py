@@ -7,8 +7,8 @@ from django.test import RequestFactory
 from django.urls import reverse
 
 from bowcore.errors import Refused
-from bowcore.workflow import cautions
-from bowcore.workflow.steps.course import STEPS
+from bowcore.stages.course import STEPS
+from bowcore.work_order import cautions
 from shop.audit.models import Event
 from shop.customers.models import Customer
 from shop.demo.job_script import CABLE, JobScript

@@ -5,8 +5,8 @@ import uuid
 import pytest
 from django.urls import reverse
 
-from bowcore.workflow.roles import MAY, StaffRole
-from bowcore.workflow.steps.course import STEPS
+from bowcore.stages.course import STEPS
+from bowcore.work_order.roles import MAY, StaffRole
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from tests.shop.posting import line

@@ -6,8 +6,8 @@ import pytest
 from django.urls import reverse
 
 from bowcore.errors import Refused
-from bowcore.workflow.needs import NEW_SETUP, BowSetup, readings_needed
-from bowcore.workflow.targets import bands
+from bowcore.stages.back_to_spec.targets import bands
+from bowcore.work_order.needs import NEW_SETUP, BowSetup, readings_needed
 from shop.measurements.actions.leave_it import leave_it
 from shop.measurements.models import LeftOnPurpose, Reading
 from tests.shop.posting import line, lines, post

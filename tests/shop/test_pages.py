@@ -251,7 +251,7 @@ def test_pages_ask_the_database_few_times(page, django_assert_max_num_queries):
     for job in Job.objects.select_related("bow__entry"):
         drawing_of(job_state(job).spec)  # computed at check-in, in the background
         assert job_state(job).prior  # and this
-        assert job_state(job).facts.school.shares == {}  # and this once a job
+        assert job_state(job).facts.shooting_policy.shares == {}  # and this once a job
         cable_moves_of(job_state(job).spec)  # and this once in each process
     for address in ["/", "/book/", "/find/?q=lark", "/jobs/sets/", "/jobs/tools/"]:
         with django_assert_max_num_queries(17):

@@ -5,10 +5,10 @@ import re
 import pytest
 from django.urls import reverse
 
-from bowcore.diagnosis.next_act import ActKind
-from bowcore.diagnosis.suspects import TIMING_CABLE, Axis, SuspectStanding, suspects_of
-from bowcore.workflow.services import SHOOT_IN
-from bowcore.workflow.tuning import ladder, paper_act, tune_of
+from bowcore.stages.shooting_in.next_act import ActKind
+from bowcore.stages.shooting_in.suspects import TIMING_CABLE, Axis, SuspectStanding, suspects_of
+from bowcore.stages.shooting_in.tuning import ladder, paper_act, tune_of
+from bowcore.work_order.services import SHOOT_IN
 from shop.accounts.models import Shop
 from shop.demo.scenes import OWN_ARROW
 from shop.press.models import Adjustment

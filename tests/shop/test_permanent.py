@@ -4,7 +4,7 @@ import pytest
 from django.apps import apps
 from django.db import DatabaseError, connection, transaction
 
-from bowcore.mechanics.cam_radii import CamRadii
+from bowcore.bow.cam_radii import CamRadii
 from shop.audit.models import AppendOnly, Event
 from shop.audit.submissions import say_what_was_done
 from shop.book.models import EntryVersion

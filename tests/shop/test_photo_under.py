@@ -6,7 +6,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
 from shop.inspection.models import Photo

@@ -4,7 +4,7 @@ import pytest
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
-from bowcore.workflow.roles import StaffRole
+from bowcore.work_order.roles import StaffRole
 from shop.accounts.models import Shop
 from shop.jobs.models import Job
 from shop.jobs.state import job_state

@@ -4,9 +4,9 @@ import pytest
 
 from bowcore.adjusters.rest_move import REST_OUT
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.shots import ShotTest
-from bowcore.diagnosis.tear_response import DRIFT, drift_lever
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.evidence.shots import ShotTest
+from bowcore.stages.shooting_in.tear_response import DRIFT, drift_lever
+from bowcore.work_order.services import SHOOT_IN
 from shop.customers.models import Customer
 from shop.demo.job_script import JobScript
 from shop.engine.models import ModelPrior
@@ -78,7 +78,7 @@ def walked_back(script, hand="right"):
 def rates_of(number, hand):
     script = JobScript(Customer.objects.create(name=f"Number {number}"), number, 3)
     script.check_in([SHOOT_IN], hand=hand)
-    return dict(job_state(Job.objects.latest("pk")).facts.school.rates)
+    return dict(job_state(Job.objects.latest("pk")).facts.shooting_policy.rates)
 
 
 def test_what_a_rest_does_at_walk_back_is_learned_from_bows_of_the_same_hand(script):

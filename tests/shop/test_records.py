@@ -12,7 +12,7 @@ from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
 
-from bowcore.workflow.roles import StaffRole
+from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
 from shop.accounts.models import Member
 from shop.audit.models import Event

@@ -2,9 +2,9 @@
 
 import pytest
 
+from bowcore.bow.bundle import Bundle
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
-from bowcore.mechanics.bundle import Bundle
 from shop.book.actions import save_entry
 from shop.book.models import BookEntry
 from shop.book.selectors import job_book, spec_of

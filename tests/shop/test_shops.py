@@ -9,7 +9,7 @@ from django.urls import get_resolver, reverse
 from django.utils import timezone
 
 from bowcore.errors import Refused
-from bowcore.workflow.steps.course import STEPS
+from bowcore.stages.course import STEPS
 from shop.accounts.models import Member, Membership, Shop
 from shop.audit.models import Event
 from shop.audit.submissions import Submission

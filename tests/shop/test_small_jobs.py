@@ -6,7 +6,7 @@ import pytest
 from django.urls import reverse
 
 from bowcore.quantities.changes import Change
-from bowcore.workflow.services import SERVICES
+from bowcore.work_order.services import SERVICES
 from shop.audit.models import Event
 from shop.demo.job_script import JobScript
 from shop.jobs.models import Hold, Job

@@ -5,7 +5,7 @@ import re
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.work_order.services import SHOOT_IN
 from shop.chronograph.models import ArrowSpeed
 from shop.demo.scenes import OWN_ARROW
 from shop.measurements.models import Reading

@@ -10,9 +10,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import ClassVar, Protocol
 
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.errors import Refused
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 
 ANY_TOTAL = 1_000_000

@@ -14,9 +14,9 @@ from bowcore.adjusters.adjuster import (
     say_half_turns,
     written_down,
 )
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.errors import Refused
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 
 TRIAL_TURNS = 0.1

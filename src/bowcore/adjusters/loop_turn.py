@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Needs, Trial, TurnableBow
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.errors import BadInput
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 

@@ -6,8 +6,8 @@ from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Needs, Trial, TurnableBow
 from bowcore.adjusters.string_or_cable import TRIAL_IN
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 

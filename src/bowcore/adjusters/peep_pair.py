@@ -5,11 +5,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
+from bowcore.accessories.peep import DEGREES_A_MINUTE, turned_deg
 from bowcore.adjusters.adjuster import Adjuster, Trial, TurnableBow
-from bowcore.fitting.peep import DEGREES_A_MINUTE, turned_deg
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.specification import STRING, BowSpec
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.lay import Lay
+from bowcore.bow.specification import STRING, BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 
 PEEP_PAIR = "peep_pair"

@@ -14,10 +14,10 @@ from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.spacer import Spacer
 from bowcore.adjusters.string_or_cable import StringOrCable
 from bowcore.adjusters.yoke_leg import YokeLeg
+from bowcore.bow.bundle import Bundle
+from bowcore.bow.lay import Lay
+from bowcore.bow.specification import BowSpec
 from bowcore.errors import BadInput
-from bowcore.mechanics.bundle import Bundle
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.specification import BowSpec
 
 KINDS: dict[str, type[Adjuster]] = {
     kind.kind: kind for kind in (StringOrCable, YokeLeg, Spacer, Shim, NockPoint, LimbBolt)

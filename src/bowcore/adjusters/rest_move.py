@@ -4,11 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
+from bowcore.accessories.at_the_nock import NOCK_TO_REST_IN
 from bowcore.adjusters.adjuster import Adjuster, Needs, Trial, TurnableBow
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.errors import BadInput
-from bowcore.fitting.at_the_nock import NOCK_TO_REST_IN
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 

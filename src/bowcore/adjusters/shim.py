@@ -17,11 +17,11 @@ from bowcore.adjusters.adjuster import (
     TurnableBow,
     written_down,
 )
+from bowcore.bow.kits import ShimKit, read_pair
+from bowcore.bow.lean import CAM_TENSION_LBF, LEAN_AT, Lean, degrees_per_shim
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.errors import Refused
-from bowcore.mechanics.kits import ShimKit, read_pair
-from bowcore.mechanics.lean import CAM_TENSION_LBF, LEAN_AT, Lean, degrees_per_shim
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
 from bowcore.quantities.changes import Change
 
 SHIM_STEP_IN = 0.001

@@ -11,9 +11,9 @@ from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Position, Trial, TurnableBow
 from bowcore.adjusters.string_or_cable import TRIAL_IN
-from bowcore.mechanics.bundle import spacer_shortening_in
-from bowcore.mechanics.specification import BowSpec, PartSpec
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.bundle import spacer_shortening_in
+from bowcore.bow.specification import BowSpec, PartSpec
+from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Trial, TurnableBow, say_half_twists
-from bowcore.mechanics.bundle import Bundle
-from bowcore.mechanics.specification import STRING, BowSpec
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.bundle import Bundle
+from bowcore.bow.specification import STRING, BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 
 TRIAL_IN = 0.004

@@ -9,9 +9,9 @@ from typing import ClassVar
 
 from bowcore.adjusters.adjuster import Adjuster, Trial, TurnableBow, say_half_twists
 from bowcore.adjusters.string_or_cable import TRIAL_IN
-from bowcore.mechanics.lean import LEAN_AT, LEG, YOKE_TENSION_LBF, Lean, degrees_per_leg_step
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Changes
+from bowcore.bow.lean import LEAN_AT, LEG, YOKE_TENSION_LBF, Lean, degrees_per_leg_step
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 
 MOST_PER_LEG = 4

@@ -6,12 +6,12 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
+from bowcore.bow.kits import ShimKit
+from bowcore.bow.modules import Module
+from bowcore.bow.specification import BowSpec, Family, PartSpec
 from bowcore.io.edge import Edge, Flag, Number, Text, validated
-from bowcore.mechanics.kits import ShimKit
-from bowcore.mechanics.modules import Module
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec
-from bowcore.workflow.press_plan import LimbKind
-from bowcore.workflow.targets import Tolerances
+from bowcore.stages.back_to_spec.targets import Tolerances
+from bowcore.stages.replace.press_plan import LimbKind
 
 Radius = Annotated[float, Field(strict=True, ge=0.05, le=3)]
 

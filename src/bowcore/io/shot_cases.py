@@ -4,11 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN
-from bowcore.diagnosis.speed_strings import HEAVIEST_GR, LIGHTEST_GR
-from bowcore.diagnosis.suspects import Mending
-from bowcore.diagnosis.tears import SHEET_IN
+from bowcore.evidence.shots import FARTHEST_YD, MOST_OFF_IN
+from bowcore.evidence.tears import SHEET_IN
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole
+from bowcore.stages.shooting_in.suspects import Mending
+from bowcore.stages.speed.speed_strings import HEAVIEST_GR, LIGHTEST_GR
 
 OnSheet = Annotated[float, Field(strict=True, ge=-SHEET_IN, le=SHEET_IN)]
 Off = Annotated[float, Field(strict=True, ge=-MOST_OFF_IN, le=MOST_OFF_IN)]

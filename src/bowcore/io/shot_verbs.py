@@ -1,18 +1,18 @@
 """The verbs about shots: a case in, an answer out."""
 
-from bowcore.diagnosis.lines import line_through, rest_shift_in
-from bowcore.diagnosis.next_act import Tune, next_act, worst_axis
-from bowcore.diagnosis.shots import Shot, ShotTest, group_of, pooled_scatter, shots_to_tell
-from bowcore.diagnosis.speed import energy_ft_lbf, momentum_lb_s
-from bowcore.diagnosis.speed_strings import SpeedShot, SpeedString, bow_by_two_arrows
-from bowcore.diagnosis.string_weights import USUAL_START_IN, WeightsActKind, next_place
-from bowcore.diagnosis.suspects import BY_KEY, Evidence, Suspicion, suspicions
-from bowcore.diagnosis.tear_response import tap_levers
-from bowcore.diagnosis.tears import PAPER_YD, Holes, TearWords, say_tear
+from bowcore.accessories.arrow import least_mass_gr
+from bowcore.accessories.arrow_build import ArrowParts, cut_to_in, spine_hint
+from bowcore.accessories.arrow_speed import energy_ft_lbf, momentum_lb_s
 from bowcore.errors import BadInput
-from bowcore.fitting.arrow import least_mass_gr
-from bowcore.fitting.arrow_build import ArrowParts, cut_to_in, spine_hint
+from bowcore.evidence.shots import Shot, ShotTest, group_of, pooled_scatter, shots_to_tell
+from bowcore.evidence.tears import PAPER_YD, Holes, TearWords, say_tear
 from bowcore.io import shot_cases as cases
+from bowcore.measurement.lines import line_through, rest_shift_in
+from bowcore.stages.shooting_in.next_act import Tune, next_act, worst_axis
+from bowcore.stages.shooting_in.suspects import BY_KEY, Evidence, Suspicion, suspicions
+from bowcore.stages.shooting_in.tear_response import tap_levers
+from bowcore.stages.speed.speed_strings import SpeedShot, SpeedString, bow_by_two_arrows
+from bowcore.stages.speed.string_weights import USUAL_START_IN, WeightsActKind, next_place
 
 
 def answer_tear(case: cases.HolesCase) -> cases.HolesAnswer:

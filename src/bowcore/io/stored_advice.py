@@ -8,15 +8,15 @@ from pydantic import Field
 
 from bowcore.adjusters.registry import adjuster_from_json, adjuster_to_json
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.modules import Module
+from bowcore.deciding.problem import Option, Plan, Problem, TuningPolicy
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.words import say_effect, say_option, say_plan
 from bowcore.errors import BadInput
 from bowcore.io.edge import Edge, Flag, Number, Text, Whole, validated
 from bowcore.learning.gap_bend import GapBend
 from bowcore.measurement.bands import Band
 from bowcore.measurement.normal import NINETY
-from bowcore.mechanics.modules import Module
-from bowcore.planning.problem import Option, Plan, Problem, TuningPolicy
-from bowcore.planning.reasons import say_why
-from bowcore.planning.words import say_effect, say_option, say_plan
 from bowcore.response.matrix import Response
 
 Pair = tuple[Number, Number]

@@ -6,13 +6,10 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from bowcore.adjusters.registry import adjuster_to_json, adjusters_of
-from bowcore.adjusters.steps import Steps
-from bowcore.errors import BadInput
-from bowcore.fitting.at_the_nock import gap_needed_in, nock_start, string_angles
-from bowcore.fitting.peep import best_of_each_kind, plan_turn, share_from_top, transferred
-from bowcore.fitting.rest_cord import Clamp, Driver, arm_up, best_clamp, cord_for, cord_run
-from bowcore.fitting.sight import (
+from bowcore.accessories.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.accessories.peep import best_of_each_kind, plan_turn, share_from_top, transferred
+from bowcore.accessories.rest_cord import Clamp, Driver, arm_up, best_clamp, cord_for, cord_run
+from bowcore.accessories.sight import (
     LEAST_MARKS,
     Flight,
     SightGeometry,
@@ -20,6 +17,21 @@ from bowcore.fitting.sight import (
     fitted_drag,
     moved_marks,
 )
+from bowcore.adjusters.registry import adjuster_to_json, adjusters_of
+from bowcore.adjusters.steps import Steps
+from bowcore.bow.bundle import Bundle
+from bowcore.bow.lay import Lay
+from bowcore.bow.lean import degrees_per_leg_step, lean_from_shaft
+from bowcore.bow.outline import outline
+from bowcore.bow.plausible import ensemble
+from bowcore.bow.static_timing import GapEstimate, gap_from_rest, settle
+from bowcore.bow.twin import Changes, Twin, build_twin, twin_from_json, twin_to_json
+from bowcore.deciding.problem import problem_after, unread_leans
+from bowcore.deciding.reasons import say_why
+from bowcore.deciding.search import find_plan
+from bowcore.deciding.words import say_plan
+from bowcore.errors import BadInput
+from bowcore.evidence.entry_check import outside_limits
 from bowcore.io import cases, shot_cases, shot_verbs
 from bowcore.io.stored_advice import AdviceAnswer, StoredProblem, answer_record, option_answer
 from bowcore.learning.belief import Innovation
@@ -28,25 +40,13 @@ from bowcore.learning.pooling import pool
 from bowcore.learning.prior import prior_of_twins
 from bowcore.measurement.bands import Band
 from bowcore.measurement.repeats import RepeatSummary, smaller_than_scatter, summarise
-from bowcore.mechanics.bundle import Bundle
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.lean import degrees_per_leg_step, lean_from_shaft
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.plausible import ensemble
-from bowcore.mechanics.static_timing import GapEstimate, gap_from_rest, settle
-from bowcore.mechanics.twin import Changes, Twin, build_twin, twin_from_json, twin_to_json
-from bowcore.planning.problem import problem_after, unread_leans
-from bowcore.planning.reasons import say_why
-from bowcore.planning.search import find_plan
-from bowcore.planning.words import say_plan
 from bowcore.quantities.catalogue import QUANTITIES, quantity
 from bowcore.quantities.entries import read_entry
 from bowcore.quantities.precision import Precision
 from bowcore.response.measured import fit_curve
 from bowcore.response.sensitivity import twin_response
 from bowcore.simulation.simulated_bow import Faults, simulated_bow
-from bowcore.workflow.entry_check import outside_limits
-from bowcore.workflow.targets import Tolerances, book_bands
+from bowcore.stages.back_to_spec.targets import Tolerances, book_bands
 
 
 def answer_twin(case: cases.TwinCase) -> cases.TwinAnswer:

@@ -19,12 +19,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.adjusters.adjuster import Adjuster
+from bowcore.bow.tracks import Floats
 from bowcore.errors import BadInput
 from bowcore.learning.first_stop_effect import closer_in
 from bowcore.learning.gap_bend import GapBend, bend_of
 from bowcore.learning.settling import GROWTH_IN, GROWTH_SIGMA_IN, share_left
 from bowcore.measurement.bands import Band
-from bowcore.mechanics.tracks import Floats
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.gap_curve import GapCurves
 from bowcore.response.matrix import Response

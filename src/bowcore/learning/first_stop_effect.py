@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from bowcore.mechanics.tracks import Floats
+from bowcore.bow.tracks import Floats
 
 AT_THE_FIRST_STOP = ("draw_length", "holding_weight")
 """Read where the first of two stops touches: there is a kink where both touch together."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bowcore.mechanics.tracks import Floats
+from bowcore.bow.tracks import Floats
 from bowcore.response.gap_curve import GapCurves
 
 REACH_IN, POINTS = 2.4, 241

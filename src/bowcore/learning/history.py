@@ -5,11 +5,11 @@ from dataclasses import dataclass, field, replace
 
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.specification import STRING
 from bowcore.learning.belief import Belief, Innovation
 from bowcore.learning.mislog import Mislog, mislog
 from bowcore.learning.takes import believed
 from bowcore.measurement.freshness import stale_after
-from bowcore.mechanics.specification import STRING
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change, kind_of_legs
 from bowcore.quantities.precision import Precision

@@ -7,9 +7,9 @@ not what the sticker says) that explain them best, with how sure each is, are th
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from bowcore.bow.specification import CABLES, BowSpec
 from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
 from bowcore.measurement.bands import BandSide, Verdict
-from bowcore.mechanics.specification import CABLES, BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches, say_length
 

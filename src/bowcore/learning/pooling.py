@@ -11,8 +11,8 @@ from functools import cached_property
 
 import numpy as np
 
+from bowcore.bow.tracks import Floats
 from bowcore.learning.belief import Belief, symmetric
-from bowcore.mechanics.tracks import Floats
 
 OWN_SHARES = (0.1, 0.25, 0.5, 0.9)
 """Shares of the prior's variance that may lie between bows of one model; each is as likely at first."""

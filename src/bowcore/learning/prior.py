@@ -8,12 +8,12 @@ import numpy as np
 from bowcore.adjusters.limb_bolt import LimbBolt
 from bowcore.adjusters.registry import adjusters_of
 from bowcore.adjusters.string_or_cable import TRIAL_IN, StringOrCable
+from bowcore.bow.specification import CABLE_A, Family
+from bowcore.bow.tracks import Floats
+from bowcore.bow.twin import Changes, Twin
 from bowcore.errors import NoModel
 from bowcore.learning.belief import GAP, LENGTH_OFF_IN, PROCESS_SHARE, UNKNOWN, Belief
 from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
-from bowcore.mechanics.specification import CABLE_A, Family
-from bowcore.mechanics.tracks import Floats
-from bowcore.mechanics.twin import Changes, Twin
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.gap_curve import GapCurves, gap_curves
 from bowcore.response.matrix import Response

@@ -11,8 +11,8 @@ import numpy as np
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.string_or_cable import StringOrCable
+from bowcore.bow.specification import CABLE_A, CABLE_B, STRING, BowSpec, Family
 from bowcore.errors import NoModel
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, STRING, BowSpec, Family
 from bowcore.response.matrix import Response
 
 CLOSED_FORM_QUANTITIES = (

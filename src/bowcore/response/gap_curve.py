@@ -11,12 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from bowcore.bow.equilibrium import AT_REST, AtRest, AtStop, solve, stop_angles
+from bowcore.bow.layout import BOTTOM, TOP
+from bowcore.bow.machine import Floats, Machine, State, geometry
+from bowcore.bow.specification import CABLE_A, CABLE_B, Family
+from bowcore.bow.twin import Changes, Twin, apply
 from bowcore.errors import NoModel
-from bowcore.mechanics.equilibrium import AT_REST, AtRest, AtStop, solve, stop_angles
-from bowcore.mechanics.layout import BOTTOM, TOP
-from bowcore.mechanics.machine import Floats, Machine, State, geometry
-from bowcore.mechanics.specification import CABLE_A, CABLE_B, Family
-from bowcore.mechanics.twin import Changes, Twin, apply
 
 DISTANCES_IN = np.array([
     0, 0.01, 0.02, 0.03, 0.04, 0.06, 0.08, 0.11, 0.15, 0.2, 0.26, 0.33, 0.41, 0.5, 0.6,

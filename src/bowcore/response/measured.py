@@ -12,14 +12,14 @@ import numpy as np
 from bowcore.adjusters.adjuster import Trial
 from bowcore.adjusters.limb_bolt import BOTH_BOLTS, TRIAL_TURNS
 from bowcore.adjusters.string_or_cable import TRIAL_IN
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.bow.plausible import plausible, those_that_are_bows
+from bowcore.bow.priors import PRIORS, Prior
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.tracks import Floats
+from bowcore.bow.twin import Changes, Twin, twins_of
 from bowcore.errors import BadInput
 from bowcore.measurement.curve_file import checked_curve
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.plausible import plausible, those_that_are_bows
-from bowcore.mechanics.priors import PRIORS, Prior
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.tracks import Floats
-from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.response.sensitivity import COMPUTED, answers
 
 LENGTH_SIGMA_IN = 0.15  # how far off a part may be before anyone has read anything

@@ -11,14 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bowcore.adjusters.adjuster import Adjuster, Trial
-from bowcore.mechanics.build import axle_distance, tiller
-from bowcore.mechanics.equilibrium import AT_REST, AtDraw, AtStop, solve, stop_angles
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.layout import BOTTOM, TOP
-from bowcore.mechanics.lean import WORST_FACTOR
-from bowcore.mechanics.machine import Floats, Machine, State
-from bowcore.mechanics.specification import Family
-from bowcore.mechanics.twin import EARLY, LATE, Changes, Twin, apply, mark_in
+from bowcore.bow.build import axle_distance, tiller
+from bowcore.bow.equilibrium import AT_REST, AtDraw, AtStop, solve, stop_angles
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.bow.layout import BOTTOM, TOP
+from bowcore.bow.lean import WORST_FACTOR
+from bowcore.bow.machine import Floats, Machine, State
+from bowcore.bow.specification import Family
+from bowcore.bow.twin import EARLY, LATE, Changes, Twin, apply, mark_in
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.response.matrix import Response
 

@@ -10,9 +10,9 @@ from math import hypot
 import numpy as np
 
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.shots import Shot, ShotTest
-from bowcore.diagnosis.suspects import BY_KEY, Axis
-from bowcore.diagnosis.tears import PAPER_YD
+from bowcore.evidence.shots import Shot, ShotTest
+from bowcore.evidence.tears import PAPER_YD
+from bowcore.stages.shooting_in.suspects import BY_KEY, Axis
 
 
 @dataclass(frozen=True)

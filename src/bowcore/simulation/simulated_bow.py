@@ -11,28 +11,28 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
+from bowcore.accessories.arrow_speed import speed_fps
+from bowcore.accessories.peep import DEGREES_A_MINUTE, share_from_top, turned_deg
+from bowcore.accessories.rest_cord import UP_WANTED_IN, Clamp, CordRun, Driver, best_clamp, cord_run
+from bowcore.accessories.sight import INCHES_A_FOOT
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
 from bowcore.adjusters.rest_move import REST_BACK, REST_OUT, REST_UP
 from bowcore.adjusters.shim import SHIM_STEP_IN
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.speed import speed_fps
+from bowcore.bow.cam_radii import CamRadii
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN
+from bowcore.bow.lay import Lay
+from bowcore.bow.layout import BOTTOM, TOP
+from bowcore.bow.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
+from bowcore.bow.machine import Floats
+from bowcore.bow.mark_lever import sides_judged
+from bowcore.bow.plausible import BY_CALIPER, plausible
+from bowcore.bow.specification import STRING, BowSpec, length_of
+from bowcore.bow.twin import Changes, Twin, twins_of
 from bowcore.errors import BadInput
-from bowcore.fitting.peep import DEGREES_A_MINUTE, share_from_top, turned_deg
-from bowcore.fitting.rest_cord import UP_WANTED_IN, Clamp, CordRun, Driver, best_clamp, cord_run
-from bowcore.fitting.sight import INCHES_A_FOOT
 from bowcore.learning.settling import DRAWS_TO_SETTLE
 from bowcore.measurement.cam_mark import PAINT_LINE_IN, Tug
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.layout import BOTTOM, TOP
-from bowcore.mechanics.lean import LEG, Lean, degrees_per_leg_step, degrees_per_shim
-from bowcore.mechanics.machine import Floats
-from bowcore.mechanics.mark_lever import sides_judged
-from bowcore.mechanics.plausible import BY_CALIPER, plausible
-from bowcore.mechanics.specification import STRING, BowSpec, length_of
-from bowcore.mechanics.twin import Changes, Twin, twins_of
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST, shown
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from bowcore.fitting.sight import Flight, MovedMark, SightGeometry, SightMark, pin_place_in
+from bowcore.accessories.sight import Flight, MovedMark, SightGeometry, SightMark, pin_place_in
 
 SHOT_IN_SIGMA_IN = 0.004
 """How far off a mark is that was shot in with a dozen arrows: our figure."""

@@ -4,9 +4,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from bowcore.diagnosis.speed import speed_fps
-from bowcore.diagnosis.speed_strings import SpeedShot, SpeedString, strings_of
-from bowcore.diagnosis.string_weights import WeightsAct, WeightsActKind, next_place
+from bowcore.accessories.arrow_speed import speed_fps
+from bowcore.stages.speed.speed_strings import SpeedShot, SpeedString, strings_of
+from bowcore.stages.speed.string_weights import WeightsAct, WeightsActKind, next_place
 
 
 @dataclass

@@ -7,7 +7,7 @@ from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from bowcore.errors import BadInput
-from bowcore.workflow.roles import StaffRole, require
+from bowcore.work_order.roles import StaffRole, require
 from shop.accounts.models import Member, Membership, Shop
 from shop.accounts.selectors import handle_of, logins_of, passes
 

@@ -5,8 +5,8 @@ from typing import Any
 
 from django import forms
 
+from bowcore.deciding.policies import CHOICES
 from bowcore.quantities.catalogue import MOST_TAKES, QUANTITIES, REPEATED
-from bowcore.workflow.policies import CHOICES
 from shop.accounts.models import Shop
 from shop.accounts.selectors import shops_beside_this
 

@@ -12,24 +12,24 @@ from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator
 from django.db import models
 
-from bowcore.diagnosis.school import (
+from bowcore.bow.kits import read_sizes
+from bowcore.errors import BowcoreError, Refused
+from bowcore.evidence.shooting_policy import (
     LAST_TESTS,
-    PAPER_SCHOOLS,
+    PAPER_POLICIES,
     SIDE_FIRST,
     UP_FIRST,
-    PaperSchool,
-    School,
+    PaperPolicy,
+    ShootingPolicy,
     SideFirst,
     UpFirst,
 )
-from bowcore.diagnosis.shots import ShotTest
-from bowcore.diagnosis.tears import TearWords
-from bowcore.errors import BowcoreError, Refused
-from bowcore.mechanics.kits import read_sizes
+from bowcore.evidence.shots import ShotTest
+from bowcore.evidence.tears import TearWords
 from bowcore.quantities.units import LengthUnit
-from bowcore.workflow.press_plan import PressKind
-from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.roles import StaffRole
+from bowcore.stages.replace.press_plan import PressKind
+from bowcore.work_order.replacement import ReplacementPolicy
+from bowcore.work_order.roles import StaffRole
 from shop.tenancy.here import OfThisShop, working_for
 
 MOST_DRAWS = 500
@@ -115,8 +115,8 @@ class Shop(models.Model):
         default=TearWords.NOCK.value,
     )  # fmt: skip
     paper = models.CharField(
-        "a bow is shot through paper", max_length=12, default=PaperSchool.ALWAYS.value,
-        choices=[(one.value, words) for one, words in PAPER_SCHOOLS.items()],
+        "a bow is shot through paper", max_length=12, default=PaperPolicy.ALWAYS.value,
+        choices=[(one.value, words) for one, words in PAPER_POLICIES.items()],
     )  # fmt: skip
     last_test = models.CharField(
         "then at the butt", max_length=20, blank=True,
@@ -159,10 +159,10 @@ class Shop(models.Model):
         return TearWords(self.tears)
 
     @property
-    def school(self) -> School:
+    def shooting_policy(self) -> ShootingPolicy:
         """How bows are shot in here."""
-        return School(
-            PaperSchool(self.paper or PaperSchool.ALWAYS),
+        return ShootingPolicy(
+            PaperPolicy(self.paper or PaperPolicy.ALWAYS),
             ShotTest(self.last_test) if self.last_test else None,
             UpFirst(self.up_first),
             SideFirst(self.side_first),

@@ -18,7 +18,7 @@ from django.views.decorators.http import require_POST
 from django.views.generic import FormView
 
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.roles import may
+from bowcore.work_order.roles import may
 from shop.accounts.actions import (
     change_shop,
     change_theme,

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
+from bowcore.accessories.arrow_build import ArrowParts, SetArrow, sort_set
+from bowcore.accessories.on_the_bow import ARROW, thing
 from bowcore.errors import Refused
-from bowcore.fitting.arrow_build import ArrowParts, SetArrow, sort_set
-from bowcore.fitting.on_the_bow import ARROW, thing
 from shop.arrows.models import ArrowSet
 from shop.audit.submissions import Submission, on_job
 from shop.fitting.actions import write_down_thing

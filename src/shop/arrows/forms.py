@@ -4,15 +4,15 @@ from typing import Any
 
 from django import forms
 
-from bowcore.errors import BadInput
-from bowcore.fitting.arrow import class_of_spine
-from bowcore.fitting.arrow_build import (
+from bowcore.accessories.arrow import class_of_spine
+from bowcore.accessories.arrow_build import (
     LEAST_CLEARANCE_IN,
     ArrowParts,
     CarbonState,
     SetArrow,
     cut_to_in,
 )
+from bowcore.errors import BadInput
 from shop.arrows.actions import BuiltArrow
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm

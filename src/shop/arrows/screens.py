@@ -4,14 +4,14 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Any
 
+from bowcore.accessories.arrow_build import LEAST_CLEARANCE_IN, CarbonState, SetArrow, sort_set
+from bowcore.accessories.on_the_bow import ARROW, thing
 from bowcore.errors import BadInput
-from bowcore.fitting.arrow_build import LEAST_CLEARANCE_IN, CarbonState, SetArrow, sort_set
-from bowcore.fitting.on_the_bow import ARROW, thing
 from bowcore.quantities.inches import say_bare, say_length
-from bowcore.workflow import cautions
-from bowcore.workflow.arrow_plan import plan_arrow, read_value, say_set
-from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.speed_board import say_least_mass
+from bowcore.stages.arrow.arrow_plan import plan_arrow, read_value, say_set
+from bowcore.stages.fit.fit_needs import arrow_too_light
+from bowcore.stages.speed.speed_board import say_least_mass
+from bowcore.work_order import cautions
 from shop.arrows.forms import CARBON_WORDS, PARTS_ASKED, PartsForm, SetForm
 from shop.arrows.selectors import arrow_sets_of, arrows_in
 from shop.chronograph.selectors import speeds_of

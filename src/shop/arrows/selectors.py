@@ -2,8 +2,8 @@
 
 from typing import Any
 
+from bowcore.accessories.arrow_build import CarbonState, SetArrow
 from bowcore.errors import BadInput
-from bowcore.fitting.arrow_build import CarbonState, SetArrow
 from shop.arrows.models import ArrowSet
 from shop.jobs.models import Job
 

@@ -6,10 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
+from bowcore.bow.guess import guessed_let_off, guessed_parts
+from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
-from bowcore.mechanics.guess import guessed_let_off, guessed_parts
-from bowcore.mechanics.specification import Family
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.accounts.models import Member
 from shop.book.models import BookEntry, BookPart, EntryVersion
 from shop.book.shapes import entry_fields, part_fields

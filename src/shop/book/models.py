@@ -6,8 +6,8 @@ from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
-from bowcore.mechanics.specification import Family
-from bowcore.workflow.press_plan import LimbKind
+from bowcore.bow.specification import Family
+from bowcore.stages.replace.press_plan import LimbKind
 from shop.ui.model_fields import inches_field, pounds_field
 
 

@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from typing import Any
 
+from bowcore.bow.kits import read_kits
+from bowcore.bow.modules import read_modules
+from bowcore.bow.specification import BowSpec, Family, PartSpec, yokes_of
 from bowcore.io.book import PressShape, kept_book
-from bowcore.mechanics.kits import read_kits
-from bowcore.mechanics.modules import read_modules
-from bowcore.mechanics.specification import BowSpec, Family, PartSpec, yokes_of
-from bowcore.workflow.press_plan import LimbKind
-from bowcore.workflow.targets import Tolerances
+from bowcore.stages.back_to_spec.targets import Tolerances
+from bowcore.stages.replace.press_plan import LimbKind
 from shop.book.models import BookEntry, BookPart, EntryVersion
 
 _PEG, *_TRACKS = _RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")

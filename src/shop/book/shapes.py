@@ -4,11 +4,9 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import ConfigDict, Field, TypeAdapter, model_validator
 
-from bowcore.errors import BowcoreError
-from bowcore.io.edge import Edge, Flag
-from bowcore.mechanics.kits import read_kits
-from bowcore.mechanics.modules import read_modules
-from bowcore.mechanics.specification import (
+from bowcore.bow.kits import read_kits
+from bowcore.bow.modules import read_modules
+from bowcore.bow.specification import (
     CABLE_A,
     CABLE_B,
     CABLES,
@@ -20,7 +18,9 @@ from bowcore.mechanics.specification import (
     length_of,
     yokes_of,
 )
-from bowcore.workflow.press_plan import LimbKind
+from bowcore.errors import BowcoreError
+from bowcore.io.edge import Edge, Flag
+from bowcore.stages.replace.press_plan import LimbKind
 
 BOOK_FORMAT = "fennock-book/1"
 ROLES = (STRING, CABLE_A, CABLE_B, *HARNESSES)

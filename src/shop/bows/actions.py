@@ -2,8 +2,8 @@
 
 from decimal import Decimal
 
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.replacement import OldPart
+from bowcore.stages.string_set.arrival import LengthKnown
+from bowcore.work_order.replacement import OldPart
 from shop.bows.models import Bow, Part
 
 

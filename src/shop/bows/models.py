@@ -2,8 +2,8 @@
 
 from django.db import models
 
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.replacement import OldPart
+from bowcore.stages.string_set.arrival import LengthKnown
+from bowcore.work_order.replacement import OldPart
 from shop.accounts.models import OwnedByShop
 from shop.book.models import BookEntry
 from shop.customers.models import Customer

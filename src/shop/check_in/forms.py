@@ -8,10 +8,10 @@ from typing import Any, ClassVar
 from django import forms
 from django.utils import timezone
 
-from bowcore.mechanics.specification import Family
-from bowcore.workflow.holds import HOLDS
-from bowcore.workflow.needs import FITTED, PATHS
-from bowcore.workflow.services import SERVICES
+from bowcore.bow.specification import Family
+from bowcore.work_order.holds import HOLDS
+from bowcore.work_order.needs import FITTED, PATHS
+from bowcore.work_order.services import SERVICES
 from shop.accounts.models import Member
 from shop.book.actions import UnknownModel
 from shop.book.models import BookEntry

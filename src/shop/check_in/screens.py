@@ -3,8 +3,8 @@
 from django.http import HttpRequest
 
 from bowcore.quantities.inches import say_bare
-from bowcore.workflow.services import SERVICES
-from bowcore.workflow.steps.check_in import CheckInStep
+from bowcore.stages.check_in.step import CheckInStep
+from bowcore.work_order.services import SERVICES
 from shop.check_in.forms import AgreedForm
 from shop.inspection.actions.keep_photo import AS_IT_CAME
 from shop.inspection.selectors import photos_by_subject

@@ -8,9 +8,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from bowcore.workflow.needs import PATH_ASKS, PATHS
-from bowcore.workflow.steps.back_to_spec import BackToSpecStep
-from bowcore.workflow.steps.check_in import CheckInStep
+from bowcore.stages.back_to_spec.step import BackToSpecStep
+from bowcore.stages.check_in.step import CheckInStep
+from bowcore.work_order.needs import PATH_ASKS, PATHS
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
 from shop.book.models import BookEntry

@@ -2,14 +2,14 @@
 
 from dataclasses import dataclass
 
-from bowcore.diagnosis.shots_file import read_shots_file
-from bowcore.diagnosis.speed_strings import SpeedShot
 from bowcore.errors import BadInput, Contradicted, Refused
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.entries import read_entry
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.fit_needs import arrow_too_light, mass_too_light
-from bowcore.workflow.speed_board import SPEED, why_speed_doubted
+from bowcore.stages.fit.fit_needs import arrow_too_light, mass_too_light
+from bowcore.stages.speed.shots_file import read_shots_file
+from bowcore.stages.speed.speed_board import SPEED, why_speed_doubted
+from bowcore.stages.speed.speed_strings import SpeedShot
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.chronograph.models import ArrowSpeed
 from shop.chronograph.selectors import last_speed

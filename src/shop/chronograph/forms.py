@@ -2,8 +2,8 @@
 
 from django import forms
 
-from bowcore.diagnosis.speed_strings import FARTHEST_WEIGHTS_IN, HEAVIEST_GR, LIGHTEST_GR
-from bowcore.workflow.speed_board import SPEED
+from bowcore.stages.speed.speed_board import SPEED
+from bowcore.stages.speed.speed_strings import FARTHEST_WEIGHTS_IN, HEAVIEST_GR, LIGHTEST_GR
 from shop.chronograph.actions import SpeedTyped
 from shop.jobs.action_view import SubmissionForm
 from shop.measurements.forms import ReadingForm

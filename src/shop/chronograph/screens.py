@@ -5,20 +5,20 @@ import io
 from collections.abc import Mapping
 from typing import Any
 
-from bowcore.diagnosis.shots_file import SHOT_COLUMNS, write_shots_file
-from bowcore.diagnosis.speed_strings import SpeedString
-from bowcore.diagnosis.string_weights import WeightsActKind
-from bowcore.fitting.on_the_bow import ARROW, WEIGHTS
+from bowcore.accessories.on_the_bow import ARROW, WEIGHTS
 from bowcore.quantities.inches import say_bare, say_length
-from bowcore.workflow import cautions
-from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.speed_board import (
+from bowcore.stages.fit.fit_needs import arrow_too_light
+from bowcore.stages.speed.shots_file import SHOT_COLUMNS, write_shots_file
+from bowcore.stages.speed.speed_board import (
     SPEED,
     SpeedBoard,
     own_shots,
     say_least_mass,
     speed_board,
 )
+from bowcore.stages.speed.speed_strings import SpeedString
+from bowcore.stages.speed.string_weights import WeightsActKind
+from bowcore.work_order import cautions
 from shop.chronograph.selectors import last_speed, speeds_of
 from shop.devices.registry import bench_with
 from shop.drawings.speed_strings import StringRow, speed_rows, weights_curve

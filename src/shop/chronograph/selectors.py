@@ -1,7 +1,7 @@
 """Questions about speeds."""
 
-from bowcore.diagnosis.speed_strings import SpeedShot
 from bowcore.errors import BadInput
+from bowcore.stages.speed.speed_strings import SpeedShot
 from shop.chronograph.models import ArrowSpeed
 from shop.jobs.models import Job
 

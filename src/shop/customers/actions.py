@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.audit.submissions import Submission, without_job
 from shop.customers.models import Customer
 

@@ -8,18 +8,18 @@ from typing import Any
 
 from django.utils import timezone
 
+from bowcore.accessories.arrow_build import CarbonState, SetArrow
+from bowcore.accessories.stabiliser import Bars, FloatSet, PinFloat
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.shots import ShaftKind, ShotTest
-from bowcore.fitting.arrow_build import CarbonState, SetArrow
-from bowcore.fitting.stabiliser import Bars, FloatSet, PinFloat
+from bowcore.bow.specification import length_of
+from bowcore.evidence.shots import ShaftKind, ShotTest
 from bowcore.io.book import spec_from
-from bowcore.mechanics.specification import length_of
 from bowcore.quantities.quantity import Quantity
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
-from bowcore.workflow.gates import gate_points
-from bowcore.workflow.inspection import PLACES
-from bowcore.workflow.needs import marks_needed, marks_welcome, readings_needed
-from bowcore.workflow.supply import Supply
+from bowcore.stages.inspection.places import PLACES
+from bowcore.stages.replace.gates import gate_points
+from bowcore.work_order.needs import marks_needed, marks_welcome, readings_needed
+from bowcore.work_order.supply import Supply
 from shop.accounts.models import Member
 from shop.arrows.actions import write_down_set
 from shop.audit.submissions import Submission

@@ -3,7 +3,7 @@
 from django.db import transaction
 
 from bowcore.quantities.tools import DEVICES
-from bowcore.workflow.roles import StaffRole
+from bowcore.work_order.roles import StaffRole
 from shop.accounts.models import Member, Membership, Shop
 from shop.book.actions import save_entry
 from shop.customers.models import Customer

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
-from bowcore.diagnosis.shots import ShotTest
-from bowcore.fitting.stabiliser import Bars, PinFloat
-from bowcore.workflow.hand_over import blockers
-from bowcore.workflow.services import SHOOT_IN
+from bowcore.accessories.stabiliser import Bars, PinFloat
+from bowcore.evidence.shots import ShotTest
+from bowcore.stages.hand_over.blockers import blockers
+from bowcore.work_order.services import SHOOT_IN
 from shop.demo.job_script import CABLE, JobScript
 from shop.measurements.actions.leave_it import leave_it
 from shop.plans.actions.choose_policy import choose_policy

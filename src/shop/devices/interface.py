@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, Protocol
 
+from bowcore.bow.cam_radii import CamRadii
 from bowcore.measurement.curve_file import CurvePoint
-from bowcore.mechanics.cam_radii import CamRadii
 from shop.jobs.state import JobState
 
 

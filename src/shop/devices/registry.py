@@ -1,8 +1,8 @@
 """Which devices and services are there. An app registers its own when it is loaded."""
 
+from bowcore.bow.cam_radii import CamRadii
 from bowcore.measurement.curve_file import CurvePoint
 from bowcore.measurement.tool_stream import ToolReading, judge_stream
-from bowcore.mechanics.cam_radii import CamRadii
 from shop.devices.interface import Bench, StringMaker
 from shop.jobs.state import JobState
 

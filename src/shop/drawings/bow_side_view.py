@@ -11,8 +11,8 @@ from typing import Any
 
 from django.utils.safestring import SafeString
 
-from bowcore.mechanics.layout import STRING_ROPES
-from bowcore.mechanics.specification import STRING
+from bowcore.bow.layout import STRING_ROPES
+from bowcore.bow.specification import STRING
 from shop.drawings.svg import element, picture, text
 
 HEIGHT, MARGIN = 600, 16
@@ -57,7 +57,7 @@ def bow_side_view(
     Parameters
     ----------
     outline : dict
-        As `bowcore.mechanics.outline.outline` gives it, in inches.
+        As `bowcore.bow.outline.outline` gives it, in inches.
     part : str
         Role of the string or cable that stands out.
     label : str

@@ -6,8 +6,8 @@ from typing import Any
 
 from django.utils.safestring import SafeString
 
-from bowcore.mechanics.layout import side_of_track
-from bowcore.mechanics.specification import STRING
+from bowcore.bow.layout import side_of_track
+from bowcore.bow.specification import STRING
 from shop.drawings.svg import element, picture
 
 SIZE, PER_INCH = 260, 52
@@ -29,7 +29,7 @@ def cam_close_up(outline: dict[str, Any], side: int, stop: Stop, part: str = "")
     Parameters
     ----------
     outline : dict
-        As `bowcore.mechanics.outline.outline` gives it, in inches.
+        As `bowcore.bow.outline.outline` gives it, in inches.
     side : int
         0 for the top cam, 1 for the bottom one.
     stop : Stop

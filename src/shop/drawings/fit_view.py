@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString
 
-from bowcore.fitting.on_the_bow import REST_HOLE_IN
+from bowcore.accessories.on_the_bow import REST_HOLE_IN
 from bowcore.quantities.catalogue import quantity
 from shop.drawings.svg import element, line, picture, text
 

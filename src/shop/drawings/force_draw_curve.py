@@ -34,7 +34,7 @@ def force_draw_curve(
     """Force against draw length; measured points beside it, and a twin fitted to them; a marker per
     frame.
 
-    `computed` is as `bowcore.mechanics.frames.frames` gives it.
+    `computed` is as `bowcore.bow.frames.frames` gives it.
     """
     draw_in, force_lbf = computed["curve"]
     xs, ys = [*draw_in, *(x for x, _ in measured)], [*force_lbf, *(y for _, y in measured)]

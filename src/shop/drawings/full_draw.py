@@ -4,8 +4,8 @@ from math import hypot
 
 from django.utils.safestring import SafeString
 
-from bowcore.fitting.rest_cord import REST_ABOVE_THROAT_IN
-from bowcore.mechanics.layout import STRING_ROPES, UPPER
+from bowcore.accessories.rest_cord import REST_ABOVE_THROAT_IN
+from bowcore.bow.layout import STRING_ROPES, UPPER
 from shop.drawings.bow_side_view import HEIGHT, Canvas, Outline, Point, pieces, still
 from shop.drawings.svg import element, line, picture, text
 
@@ -18,7 +18,7 @@ def full_draw(
     Parameters
     ----------
     outline : dict
-        As `bowcore.mechanics.outline.outline` gives it, of that state. [in]
+        As `bowcore.bow.outline.outline` gives it, of that state. [in]
     nock_to_peep_in : float
         Along the string. [in]
     angle_deg : float

@@ -32,7 +32,7 @@ def inspection_map(spots: list[Spot], outline: Outline | None = None) -> SafeStr
     spots : list of Spot
         In the order of the inspection.
     outline : dict, optional
-        The bow at rest as `bowcore.mechanics.outline.outline` gives it; without one it is a sketch.
+        The bow at rest as `bowcore.bow.outline.outline` gives it; without one it is a sketch.
     """
     seen = sum(bool(spot.outcome) for spot in spots)
     label = f"The bow, {seen} of {len(spots)} places seen"

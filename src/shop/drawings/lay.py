@@ -2,7 +2,7 @@
 
 from django.utils.safestring import SafeString
 
-from bowcore.mechanics.lay import LIKE, Lay
+from bowcore.bow.lay import LIKE, Lay
 from shop.drawings.svg import line, picture
 
 WIDTH, HEIGHT = 56, 64

@@ -7,7 +7,7 @@ from math import hypot
 
 from django.utils.safestring import SafeString, mark_safe
 
-from bowcore.diagnosis.tears import CLEAN_IN
+from bowcore.evidence.tears import CLEAN_IN
 from shop.drawings.svg import element, line, picture, text
 
 HALF_SHEET_IN = 3.0

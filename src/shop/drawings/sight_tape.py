@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from django.utils.safestring import SafeString, mark_safe
 
-from bowcore.workflow.sight_marks import TapeMark
+from bowcore.stages.fit.sight_marks import TapeMark
 from shop.drawings.svg import element, text
 
 WIDTH_IN, EDGE_IN = 0.75, 0.2

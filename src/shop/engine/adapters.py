@@ -2,13 +2,14 @@
 
 from collections.abc import Iterable
 
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.suspects import BY_KEY, LookedAt
+from bowcore.bow.specification import BowSpec
 from bowcore.errors import BadInput
+from bowcore.evidence.facts import LedgerEntry, Take
+from bowcore.evidence.looked_at import LookedAt
+from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
 from bowcore.io.book import spec_from
-from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.changes import Change
-from bowcore.workflow.facts import LedgerEntry, Take
+from bowcore.stages.shooting_in.suspects import BY_KEY
 from shop.jobs.models import Job
 from shop.measurements.models import CamByCaliper, Reading
 from shop.press.models import Adjustment

@@ -1,7 +1,7 @@
 """The bow on the bench as its twin sees it: what decides it, and the key under which its answer is kept."""
 
-from bowcore.mechanics.specification import BowSpec
-from bowcore.workflow.facts import Facts
+from bowcore.bow.specification import BowSpec
+from bowcore.evidence.facts import Facts
 from shop.engine.computing import Readings
 from shop.engine.priors import fingerprint
 

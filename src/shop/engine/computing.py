@@ -2,16 +2,16 @@
 
 from typing import Any
 
+from bowcore.bow.frames import frames
+from bowcore.bow.mark_lever import mark_levers
+from bowcore.bow.outline import outline
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.static_timing import gap_per_turn
+from bowcore.bow.twin import build_twin
 from bowcore.errors import BadInput, NoModel
 from bowcore.learning.stored_belief import belief_to_json
-from bowcore.mechanics.frames import frames
-from bowcore.mechanics.mark_lever import mark_levers
-from bowcore.mechanics.outline import outline
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.static_timing import gap_per_turn
-from bowcore.mechanics.twin import build_twin
 from bowcore.response.measured import fit_to_readings
-from bowcore.workflow.advice import model_prior
+from bowcore.stages.back_to_spec.advice import model_prior
 
 Readings = dict[str, tuple[float, float]]
 """Value and uncertainty by quantity."""

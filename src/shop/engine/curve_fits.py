@@ -4,12 +4,12 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from bowcore import __version__ as core_version
+from bowcore.bow.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.errors import BowcoreError, Refused
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
-from bowcore.mechanics.fit import DRAW_LENGTH_OFFSET_IN
 from bowcore.response.measured import CurveFit, fit_curve
-from bowcore.workflow.advice import fitted_prior
+from bowcore.stages.back_to_spec.advice import fitted_prior
 from shop.accounts.models import Member
 from shop.engine.adapters import spec_now
 from shop.engine.models import CurveFitTask

@@ -9,13 +9,13 @@ from datetime import datetime
 from django.db import transaction
 from django.db.models import Q
 
+from bowcore.bow.specification import BowSpec
+from bowcore.evidence.facts import Facts
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import learn
 from bowcore.learning.pooling import pool
 from bowcore.learning.stored_belief import belief_from_json, belief_to_json
-from bowcore.mechanics.specification import BowSpec
-from bowcore.workflow.advice import history
-from bowcore.workflow.facts import Facts
+from bowcore.stages.back_to_spec.advice import history
 from shop.engine.adapters import ledger_entry, takes_of
 from shop.engine.models import ModelPrior
 from shop.engine.priors import fingerprint

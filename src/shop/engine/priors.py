@@ -9,13 +9,13 @@ from typing import Any
 from django.db import transaction
 
 from bowcore import __version__ as core_version
+from bowcore.bow.specification import BowSpec
+from bowcore.bow.twin import Twin, build_twin
 from bowcore.errors import NoModel
 from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json
-from bowcore.mechanics.specification import BowSpec
-from bowcore.mechanics.twin import Twin, build_twin
-from bowcore.workflow.tear_levers import cable_moves
-from bowcore.workflow.tug import FAIR_LEVER
+from bowcore.stages.replace.tug import FAIR_LEVER
+from bowcore.stages.shooting_in.tear_levers import cable_moves
 from shop.engine.computing import prior_values
 from shop.engine.heavy import computed
 from shop.engine.models import ModelPrior

@@ -4,13 +4,13 @@ As with lengths, what leaves this module is a count and a rate, never a shot or 
 """
 
 from bowcore.adjusters.registry import adjusters_of
-from bowcore.diagnosis.school import USUAL_SCHOOL
-from bowcore.diagnosis.tear_response import drift_lever
-from bowcore.mechanics.specification import BowSpec
-from bowcore.workflow.facts import Facts
-from bowcore.workflow.services import SHOOT_IN
-from bowcore.workflow.tear_lessons import ShownByModel, TearLesson, tear_lesson, together
-from bowcore.workflow.tear_levers import levers_of
+from bowcore.bow.specification import BowSpec
+from bowcore.evidence.facts import Facts
+from bowcore.evidence.shooting_policy import USUAL_SHOOTING_POLICY
+from bowcore.stages.shooting_in.tear_lessons import ShownByModel, TearLesson, tear_lesson, together
+from bowcore.stages.shooting_in.tear_levers import levers_of
+from bowcore.stages.shooting_in.tear_response import drift_lever
+from bowcore.work_order.services import SHOOT_IN
 from shop.engine.adapters import ledger_entry, looked_at, shots_of, takes_of
 from shop.engine.pooling import finished_jobs
 from shop.engine.priors import cable_moves_of
@@ -76,5 +76,5 @@ def _facts_of(pk: int | None, spec: BowSpec, left_handed: bool) -> Facts:
         left_handed=left_handed,
         adjusters=adjusters_of(spec),
         cable_moves=cable_moves_of(spec),
-        school=USUAL_SCHOOL,
+        shooting_policy=USUAL_SHOOTING_POLICY,
     )

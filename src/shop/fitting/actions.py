@@ -2,10 +2,10 @@
 
 from collections.abc import Mapping
 
+from bowcore.accessories.on_the_bow import ARROW, thing
 from bowcore.errors import Refused
-from bowcore.fitting.on_the_bow import ARROW, thing
-from bowcore.workflow.fit_advice import fit_acts
-from bowcore.workflow.fit_bow import FitAct
+from bowcore.stages.fit.fit_advice import fit_acts
+from bowcore.stages.fit.fit_bow import FitAct
 from shop.audit.submissions import Submission, on_job
 from shop.fitting.models import ThingOnBow
 from shop.fitting.selectors import arrows_of

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from bowcore.fitting.on_the_bow import THINGS
+from bowcore.accessories.on_the_bow import THINGS
 from shop.audit.models import AppendOnly
 
 

@@ -8,18 +8,17 @@ from django.http import HttpRequest
 from django.urls import reverse
 from django.utils.safestring import SafeString
 
+from bowcore.accessories.at_the_nock import string_angles
+from bowcore.accessories.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
+from bowcore.accessories.sight import AXES
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_UP
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.fitting.at_the_nock import string_angles
-from bowcore.fitting.on_the_bow import ARROW, SIGHT, THINGS, Detail, thing
-from bowcore.fitting.sight import AXES
-from bowcore.mechanics.outline import outline
-from bowcore.workflow import cautions
-from bowcore.workflow.fit_advice import MOVED, fit_advice, said_of_tried, tried
-from bowcore.workflow.fit_bow import FitAct, FitBow
-from bowcore.workflow.fit_by_hand import USUAL_PEEP_IN, clamp_at_full_draw
-from bowcore.workflow.fit_needs import fit_asks, waits_for_arrow
-from bowcore.workflow.sight_marks import (
+from bowcore.bow.outline import outline
+from bowcore.stages.fit.fit_advice import MOVED, fit_advice, said_of_tried, tried
+from bowcore.stages.fit.fit_bow import FitAct, FitBow
+from bowcore.stages.fit.fit_by_hand import USUAL_PEEP_IN, clamp_at_full_draw
+from bowcore.stages.fit.fit_needs import fit_asks, waits_for_arrow
+from bowcore.stages.fit.sight_marks import (
     flight_for_tape,
     missing_for_marks,
     say_axis,
@@ -29,7 +28,8 @@ from bowcore.workflow.sight_marks import (
     sight_marks,
     tape,
 )
-from bowcore.workflow.steps.fit import FitStep
+from bowcore.stages.fit.step import FitStep
+from bowcore.work_order import cautions
 from shop.drawings.fit_view import FitFigures, fit_from_above, fit_from_the_side
 from shop.drawings.full_draw import full_draw
 from shop.drawings.sight_tape import sight_tape

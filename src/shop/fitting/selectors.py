@@ -1,8 +1,8 @@
 """Questions about what is on bows."""
 
-from bowcore.fitting.on_the_bow import ARROW, LOOP, thing
+from bowcore.accessories.on_the_bow import ARROW, LOOP, thing
 from bowcore.quantities.catalogue import quantity
-from bowcore.workflow.sight_marks import SpeedRead
+from bowcore.stages.fit.sight_marks import SpeedRead
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Job
 from shop.measurements.models import Reading

@@ -1,10 +1,10 @@
 """The fit of a job, computed from its facts."""
 
-from bowcore.fitting.on_the_bow import LOOP
+from bowcore.accessories.on_the_bow import LOOP
 from bowcore.quantities.catalogue import quantity
-from bowcore.workflow.fit_advice import FitAdvice, fit_advice
-from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
-from bowcore.workflow.needs import NEW_SETUP
+from bowcore.stages.fit.fit_advice import FitAdvice, fit_advice
+from bowcore.stages.fit.fit_bow import FitBow, PeepElsewhere
+from bowcore.work_order.needs import NEW_SETUP
 from shop.engine.priors import twin_at_hand
 from shop.fitting.selectors import loops_tied, peep_of_another_bow
 from shop.jobs.state import JobState, job_state

@@ -6,8 +6,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from bowcore.adjusters.steps import NO_STEPS
-from bowcore.workflow.steps.baseline import BaselineStep
-from bowcore.workflow.steps.fit import FitStep
+from bowcore.stages.baseline.step import BaselineStep
+from bowcore.stages.fit.step import FitStep
 from shop.audit.submissions import Submission
 from shop.fitting.actions import do_fit_act, name_arrow, write_down_thing
 from shop.fitting.forms import ArrowForm, BeingTypedForm, FitActForm, ThingForm, TriedForm

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from bowcore.workflow.inspection import OUTCOMES
+from bowcore.stages.inspection.places import OUTCOMES
 from shop.inspection.actions.inspect import PlaceSeen
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from bowcore.workflow.inspection import OUTCOMES, PLACES
+from bowcore.stages.inspection.places import OUTCOMES, PLACES
 from shop.audit.models import AppendOnly
 
 

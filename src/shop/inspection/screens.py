@@ -4,9 +4,16 @@ from dataclasses import dataclass
 
 from django.http import HttpRequest
 
-from bowcore.mechanics.specification import PartSpec
-from bowcore.workflow.inspection import OUTCOME_DOES, OUTCOMES, Place, parts_at, places_on, to_order
-from bowcore.workflow.steps.inspection import InspectionStep
+from bowcore.bow.specification import PartSpec
+from bowcore.stages.inspection.places import (
+    OUTCOME_DOES,
+    OUTCOMES,
+    Place,
+    parts_at,
+    places_on,
+    to_order,
+)
+from bowcore.stages.inspection.step import InspectionStep
 from shop.drawings.inspection_map import Spot, inspection_map
 from shop.engine.priors import drawing_at_hand
 from shop.inspection.forms import InspectionForm

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.cache import cache_control
 
-from bowcore.workflow.steps.inspection import InspectionStep
+from bowcore.stages.inspection.step import InspectionStep
 from shop.audit.submissions import Submission
 from shop.inspection.actions.inspect import inspect_bow
 from shop.inspection.actions.keep_photo import keep_photo

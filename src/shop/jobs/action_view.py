@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.views.generic import View
 
 from bowcore.errors import BowcoreError
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.accounts.models import Member
 from shop.audit.conflicts import as_a_whole
 from shop.audit.submissions import DuplicateSubmission, KeyUsed, StaleJob, Submission

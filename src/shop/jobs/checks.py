@@ -1,8 +1,8 @@
 """Checks that several actions on a job share."""
 
 from bowcore.errors import Refused
-from bowcore.workflow.holds import stopped_by
-from bowcore.workflow.roles import require
+from bowcore.work_order.holds import stopped_by
+from bowcore.work_order.roles import require
 from shop.accounts.models import Member
 from shop.jobs.state import JobState
 

@@ -3,9 +3,9 @@
 from django.conf import settings
 from django.db import models
 
-from bowcore.workflow.holds import HOLDS
-from bowcore.workflow.needs import PATHS
-from bowcore.workflow.press_plan import PressKind
+from bowcore.stages.replace.press_plan import PressKind
+from bowcore.work_order.holds import HOLDS
+from bowcore.work_order.needs import PATHS
 from shop.accounts.models import OwnedByShop
 from shop.bows.models import Bow
 from shop.tenancy.here import OfThisShop

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from bowcore.workflow.steps.course import Progress, StepState
+from bowcore.stages.course import Progress, StepState
 from shop.jobs.state import JobState
 
 _STYLE = {

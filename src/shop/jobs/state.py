@@ -8,43 +8,43 @@ from typing import Any
 from django.utils import timezone
 from django.utils.functional import SimpleLazyObject
 
+from bowcore.accessories.on_the_bow import ARROW, REST, THINGS, OnTheBow, thing
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.registry import adjuster_in, adjusters_of, fit_adjusters_of
-from bowcore.diagnosis.school import USUAL_SCHOOL, School
-from bowcore.fitting.on_the_bow import ARROW, REST, THINGS, OnTheBow, thing
+from bowcore.bow.lay import Lay, lay_of, mixed
+from bowcore.bow.specification import STRING, BowSpec, Family, length_of
+from bowcore.deciding.policies import CHOICES, tuning_policy
+from bowcore.deciding.problem import TuningPolicy
+from bowcore.evidence.facts import Facts, LeftWith, LengthCheck, OpenPress
+from bowcore.evidence.references import known_places
+from bowcore.evidence.shooting_policy import USUAL_SHOOTING_POLICY, ShootingPolicy
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from bowcore.learning.belief import Belief
 from bowcore.measurement.bands import Band
-from bowcore.mechanics.lay import Lay, lay_of, mixed
-from bowcore.mechanics.specification import STRING, BowSpec, Family, length_of
-from bowcore.planning.problem import TuningPolicy
 from bowcore.quantities.catalogue import LEANS, TIMED_AT_REST
 from bowcore.quantities.changes import Change
 from bowcore.response.matrix import Response
-from bowcore.workflow.advice import Advice, advise, best_estimates
-from bowcore.workflow.facts import Facts, LeftWith, LengthCheck, OpenPress
-from bowcore.workflow.fit_advice import fit_estimates
-from bowcore.workflow.fit_bow import FitBow, PeepElsewhere
-from bowcore.workflow.fit_by_hand import cord_up_now
-from bowcore.workflow.fit_needs import is_fitted
-from bowcore.workflow.gates import BowInPress
-from bowcore.workflow.hand_over import stands_on_the_sheet
-from bowcore.workflow.holds import may_be_lifted
-from bowcore.workflow.needs import CARRY_OVER, REST_CORD, readings_needed
-from bowcore.workflow.other_changes import other_change
-from bowcore.workflow.policies import CHOICES, tuning_policy
-from bowcore.workflow.press_plan import PressBow, PressKind, PressPlan, press_plan
-from bowcore.workflow.references import known_places
-from bowcore.workflow.replacement import ReplacementPolicy
-from bowcore.workflow.services import SHOOT_IN, parts_to_replace
-from bowcore.workflow.steps.back_to_spec import needs_reading
-from bowcore.workflow.steps.course import Course, course
-from bowcore.workflow.supply import not_in_hand
-from bowcore.workflow.targets import Tolerances, Wishes, bands
-from bowcore.workflow.tear_lessons import ShownByModel
-from bowcore.workflow.timing_at_rest import DRAWN_GAP, gap_now, stands_in
+from bowcore.stages.back_to_spec.advice import Advice, advise, best_estimates
+from bowcore.stages.back_to_spec.other_changes import other_change
+from bowcore.stages.back_to_spec.step import needs_reading
+from bowcore.stages.back_to_spec.targets import Tolerances, Wishes, bands
+from bowcore.stages.back_to_spec.timing_at_rest import DRAWN_GAP, gap_now, stands_in
+from bowcore.stages.course import Course, course
+from bowcore.stages.fit.fit_advice import fit_estimates
+from bowcore.stages.fit.fit_bow import FitBow, PeepElsewhere
+from bowcore.stages.fit.fit_by_hand import cord_up_now
+from bowcore.stages.fit.fit_needs import is_fitted
+from bowcore.stages.hand_over.blockers import stands_on_the_sheet
+from bowcore.stages.replace.gates import BowInPress
+from bowcore.stages.replace.press_plan import PressBow, PressKind, PressPlan, press_plan
+from bowcore.stages.shooting_in.tear_lessons import ShownByModel
+from bowcore.work_order.holds import may_be_lifted
+from bowcore.work_order.needs import CARRY_OVER, REST_CORD, readings_needed
+from bowcore.work_order.replacement import ReplacementPolicy
+from bowcore.work_order.services import SHOOT_IN, parts_to_replace
+from bowcore.work_order.supply import not_in_hand
 from shop.accounts.models import Shop
 from shop.bows.models import Part
 from shop.engine.adapters import as_measured, cams_of, ledger_entry, looked_at, shots_of, takes_of
@@ -324,7 +324,7 @@ class JobState:
             left_handed=self.job.bow.hand == "left",
             adjusters=self.adjusters if SHOOT_IN in self.job.services else (),
             cable_moves=self._cable_moves(),
-            school=self._school(),
+            shooting_policy=self._shooting_policy(),
             most_bolt_turns=self.most_turns,
             shimmed=bool(self.spec.shim_kits),
             left_with=self._left_with(),
@@ -393,17 +393,17 @@ class JobState:
         found: Any = SimpleLazyObject(lambda: moves_of(self.spec))
         return found  # type: ignore[no-any-return]
 
-    def _school(self) -> School:
+    def _shooting_policy(self) -> ShootingPolicy:
         """How this bow is shot in: the shop's way, and what bows of its model have shown."""
         if SHOOT_IN not in self.job.services:
-            return USUAL_SCHOOL
+            return USUAL_SHOOTING_POLICY
 
         def shown() -> ShownByModel:
             return tears_of_model(self.job, self.spec, self.shop.share_models)
 
         shares: Any = SimpleLazyObject(lambda: shown().shares)
         rates: Any = SimpleLazyObject(lambda: shown().rates)
-        return replace(self.shop.school, shares=shares, rates=rates)
+        return replace(self.shop.shooting_policy, shares=shares, rates=rates)
 
     @cached_property
     def adjusters(self) -> tuple[Adjuster, ...]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from bowcore.adjusters.adjuster import Needs
 from bowcore.adjusters.steps import Steps
-from bowcore.workflow.take_back import possible_reverse
+from bowcore.stages.replace.take_back import possible_reverse
 from shop.jobs.state import JobState, LedgerLine
 
 

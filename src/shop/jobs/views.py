@@ -4,9 +4,9 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 
-from bowcore.workflow.other_changes import OTHER_CHANGES
-from bowcore.workflow.steps.hand_over import HandOverStep
-from bowcore.workflow.steps.inspection import InspectionStep
+from bowcore.stages.back_to_spec.other_changes import OTHER_CHANGES
+from bowcore.stages.hand_over.step import HandOverStep
+from bowcore.stages.inspection.step import InspectionStep
 from shop.audit.models import Event
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView

@@ -1,6 +1,6 @@
 """What the screens show of numbers that stay outside their bands on purpose."""
 
-from bowcore.workflow.hand_over import outside_line
+from bowcore.stages.hand_over.blockers import outside_line
 from shop.jobs.state import JobState
 
 

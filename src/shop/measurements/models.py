@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from bowcore.mechanics.cam_radii import CamRadii
+from bowcore.bow.cam_radii import CamRadii
 from shop.audit.models import AppendOnly
 from shop.jobs.models import Job
 from shop.press.models import PressCycle

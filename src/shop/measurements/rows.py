@@ -5,9 +5,9 @@ from math import hypot
 
 from django.utils.safestring import SafeString
 
+from bowcore.evidence.facts import Current, LeftWith
 from bowcore.measurement.bands import Band, BandSide, Verdict, judge_as_shown
 from bowcore.quantities.quantity import Quantity
-from bowcore.workflow.facts import Current, LeftWith
 from shop.drawings.rule import RuleMarks, rule
 from shop.jobs.state import JobState
 

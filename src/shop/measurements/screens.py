@@ -13,8 +13,13 @@ from bowcore.quantities.entries import Keypad, keypad_for
 from bowcore.quantities.inches import decimal_length
 from bowcore.quantities.quantity import Quantity, ReferencePoint
 from bowcore.quantities.tools import DEVICES
-from bowcore.workflow import cautions
-from bowcore.workflow.needs import (
+from bowcore.stages.back_to_spec.order_rules import order_reasons
+from bowcore.stages.back_to_spec.step import required_of
+from bowcore.stages.back_to_spec.timing_at_rest import gap_by, say_estimate
+from bowcore.stages.baseline.step import BaselineStep
+from bowcore.stages.work.step import WorkStep, work_open
+from bowcore.work_order import cautions
+from bowcore.work_order.needs import (
     Mark,
     mark,
     marks_needed,
@@ -22,11 +27,6 @@ from bowcore.workflow.needs import (
     readings_welcome,
     work_marks,
 )
-from bowcore.workflow.order_rules import order_reasons
-from bowcore.workflow.steps.back_to_spec import required_of
-from bowcore.workflow.steps.baseline import BaselineStep
-from bowcore.workflow.steps.work import WorkStep, work_open
-from bowcore.workflow.timing_at_rest import gap_by, say_estimate
 from shop.devices.registry import bench_with, tool_reading
 from shop.drawings.points import points
 from shop.drawings.reference_point import reference_point

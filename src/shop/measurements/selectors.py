@@ -1,7 +1,7 @@
 """Questions about what was written down."""
 
 from bowcore.adjusters.adjuster import NOT_KNOWN, ON_THE_PHOTO
-from bowcore.workflow.needs import MARKS
+from bowcore.work_order.needs import MARKS
 from shop.jobs.models import Job
 from shop.measurements.models import MarkEntry
 

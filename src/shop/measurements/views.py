@@ -7,9 +7,9 @@ from django.shortcuts import get_object_or_404, render
 
 from bowcore.errors import BadInput
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.workflow.services import WORK_MARKS
-from bowcore.workflow.steps.baseline import BaselineStep
-from bowcore.workflow.steps.work import WorkStep
+from bowcore.stages.baseline.step import BaselineStep
+from bowcore.stages.work.step import WorkStep
+from bowcore.work_order.services import WORK_MARKS
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import render_job, state_or_404

@@ -3,8 +3,8 @@
 from django.utils import timezone
 
 from bowcore.errors import Refused
-from bowcore.workflow.hand_over import blockers, overridable
-from bowcore.workflow.roles import require
+from bowcore.stages.hand_over.blockers import blockers, overridable
+from bowcore.work_order.roles import require
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.actions.signature import sign
 from shop.jobs.checks import require_act

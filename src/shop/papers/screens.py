@@ -4,7 +4,8 @@ from django.http import HttpRequest
 from django.urls import reverse
 
 from bowcore.errors import BowcoreError
-from bowcore.workflow.hand_over import (
+from bowcore.stages.back_to_spec.step import may_have_moved
+from bowcore.stages.hand_over.blockers import (
     Blocker,
     blockers,
     left_as_they_are,
@@ -12,10 +13,9 @@ from bowcore.workflow.hand_over import (
     recheck_shots,
     stands_on_the_sheet,
 )
-from bowcore.workflow.holds import SIGNATURE
-from bowcore.workflow.roles import may
-from bowcore.workflow.steps.back_to_spec import may_have_moved
-from bowcore.workflow.steps.hand_over import HandOverStep
+from bowcore.stages.hand_over.step import HandOverStep
+from bowcore.work_order.holds import SIGNATURE
+from bowcore.work_order.roles import may
 from shop.jobs.screens import Context, job_address, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.leaving import leaving

@@ -5,23 +5,23 @@ from typing import Any
 import segno
 from django.utils.safestring import SafeString, mark_safe
 
-from bowcore.fitting.on_the_bow import PEEP, PROVISIONAL, THINGS
+from bowcore.accessories.on_the_bow import PEEP, PROVISIONAL, THINGS
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
 from bowcore.quantities.quantity import Quantity
-from bowcore.workflow.butt import say_groups
-from bowcore.workflow.hand_over import (
+from bowcore.stages.back_to_spec.other_changes import other_change
+from bowcore.stages.fit.sight_marks import say_moved, sight_marks
+from bowcore.stages.hand_over.blockers import (
     blockers,
     left_as_they_are,
     recheck_shots,
     say_at_hand_over,
     stands_on_the_sheet,
 )
-from bowcore.workflow.other_changes import other_change
-from bowcore.workflow.services import SERVICES
-from bowcore.workflow.sight_marks import say_moved, sight_marks
-from bowcore.workflow.speed_board import say_speeds
-from bowcore.workflow.tuning import say_paper
+from bowcore.stages.shooting_in.butt import say_groups
+from bowcore.stages.shooting_in.tuning import say_paper
+from bowcore.stages.speed.speed_board import say_speeds
+from bowcore.work_order.services import SERVICES
 from shop.accounts.models import Shop
 from shop.chronograph.selectors import speeds_of
 from shop.fitting.selectors import speed_of_last_visit

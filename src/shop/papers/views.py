@@ -8,8 +8,8 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 
-from bowcore.workflow.hand_over import RECHECK_DAYS
-from bowcore.workflow.steps.hand_over import HandOverStep
+from bowcore.stages.hand_over.blockers import RECHECK_DAYS
+from bowcore.stages.hand_over.step import HandOverStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
 from shop.jobs.models import Job

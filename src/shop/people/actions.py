@@ -1,7 +1,7 @@
 """What a manager does with the shop's people; each act is in the log."""
 
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.roles import StaffRole, require
+from bowcore.work_order.roles import StaffRole, require
 from shop.accounts.actions import new_password, stop_second_step
 from shop.accounts.lockout import let_in_again
 from shop.accounts.models import Member, Membership, Shop, shop_here

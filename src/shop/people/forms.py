@@ -2,7 +2,7 @@
 
 from django import forms
 
-from bowcore.workflow.roles import StaffRole
+from bowcore.work_order.roles import StaffRole
 from shop.accounts.models import Member
 from shop.audit.selectors import LogFilter
 from shop.audit.verbs import KINDS_OF_ACT

@@ -10,7 +10,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
 
-from bowcore.workflow.roles import StaffRole, may
+from bowcore.work_order.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
 from shop.accounts.models import Membership, Shop
 from shop.accounts.selectors import shops_beside_this, with_code

@@ -2,16 +2,16 @@
 
 from typing import Any
 
+from bowcore.bow.lay import say_turning
+from bowcore.deciding.causes import RESTS_ON, names_causes
+from bowcore.deciding.reasons import say_timing
 from bowcore.errors import BadInput
 from bowcore.learning.pattern import Pattern, pattern_of, weight_cause
 from bowcore.measurement.curve_file import CurvePoint, checked_curve, summary_of
-from bowcore.mechanics.lay import say_turning
-from bowcore.planning.reasons import say_timing
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import as_mixed, say_bare, say_length
 from bowcore.response.matrix import Response
-from bowcore.workflow.by_curve import out_of_time
-from bowcore.workflow.causes import RESTS_ON, names_causes
+from bowcore.stages.back_to_spec.by_curve import out_of_time
 from shop.bows.models import Part
 from shop.devices.registry import bench_with
 from shop.drawings.cam_close_up import CAM_NAMES, Stop, cam_close_up

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from bowcore.mechanics.cam_radii import RADII, CamRadii
+from bowcore.bow.cam_radii import RADII, CamRadii
 from bowcore.quantities.inches import decimal_length
-from bowcore.workflow import by_caliper
+from bowcore.stages.back_to_spec import by_caliper
 from shop.accounts.models import Member
 from shop.devices.registry import caliper_reads
 from shop.drawings.cam_measures import cam_measures

@@ -5,7 +5,7 @@ from typing import Any, cast
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
-from bowcore.workflow.steps.back_to_spec import BackToSpecStep
+from bowcore.stages.back_to_spec.step import BackToSpecStep
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from bowcore.mechanics.cam_radii import RADII, CamRadii
+from bowcore.bow.cam_radii import RADII, CamRadii
 from shop.jobs.action_view import SubmissionForm
 from shop.ui.form_fields import LengthField
 

@@ -8,23 +8,23 @@ from django.utils.safestring import SafeString
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.steps import NO_STEPS
+from bowcore.bow.specification import length_of
+from bowcore.deciding.decision import Decision, NextDecision, decide
+from bowcore.deciding.policies import policy_choice
+from bowcore.deciding.problem import Option, Plan, PlanKind
+from bowcore.deciding.words import Act, say_chance
 from bowcore.errors import BowcoreError
-from bowcore.mechanics.specification import length_of
-from bowcore.planning.problem import Option, Plan, PlanKind
-from bowcore.planning.words import Act, say_chance
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
-from bowcore.workflow import cautions
-from bowcore.workflow.decision import Decision, NextDecision, decide
-from bowcore.workflow.fit_needs import FIT_ORDER, is_fitted
-from bowcore.workflow.hand_over import outside_line
-from bowcore.workflow.joint_plan import JointPlan, alone, joint_plan
-from bowcore.workflow.module_act import module_act
-from bowcore.workflow.needs import MODULE_MARKS
-from bowcore.workflow.order_rules import order_reasons
-from bowcore.workflow.policies import policy_choice
-from bowcore.workflow.roles import StaffRole
-from bowcore.workflow.steps.back_to_spec import BackToSpecStep
-from bowcore.workflow.steps.hand_over import HandOverStep
+from bowcore.stages.back_to_spec.joint_plan import JointPlan, alone, joint_plan
+from bowcore.stages.back_to_spec.module_act import module_act
+from bowcore.stages.back_to_spec.order_rules import order_reasons
+from bowcore.stages.back_to_spec.step import BackToSpecStep
+from bowcore.stages.fit.fit_needs import FIT_ORDER, is_fitted
+from bowcore.stages.hand_over.blockers import outside_line
+from bowcore.stages.hand_over.step import HandOverStep
+from bowcore.work_order import cautions
+from bowcore.work_order.needs import MODULE_MARKS
+from bowcore.work_order.roles import StaffRole
 from shop.drawings.bow_side_view import Marked, bow_side_view
 from shop.drawings.stopgap import stop_gap
 from shop.engine.priors import drawing_of

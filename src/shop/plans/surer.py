@@ -1,8 +1,8 @@
 """What measuring the cam by caliper would do for the plan; it takes a second plan to say."""
 
+from bowcore.bow.cam_radii import CamRadii
 from bowcore.errors import BowcoreError
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.workflow import by_caliper
+from bowcore.stages.back_to_spec import by_caliper
 from shop.engine.priors import fingerprint
 from shop.jobs.state import JobState
 

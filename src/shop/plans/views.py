@@ -6,7 +6,7 @@ from django.utils.html import escape
 
 from bowcore.errors import BowcoreError
 from bowcore.io.stored_advice import problem_record
-from bowcore.workflow.steps.back_to_spec import BackToSpecStep
+from bowcore.stages.back_to_spec.step import BackToSpecStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView
 from shop.jobs.screens import state_or_404

@@ -10,9 +10,9 @@ from django.http import HttpRequest
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.adjusters.steps import Steps
 from bowcore.measurement.cam_mark import Tug
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.press_plan import PressKind
-from bowcore.workflow.replacement import OldPart, ReplacementPolicy
+from bowcore.stages.replace.press_plan import PressKind
+from bowcore.stages.string_set.arrival import LengthKnown
+from bowcore.work_order.replacement import OldPart, ReplacementPolicy
 from shop.accounts.models import MOST_DRAWS
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import ReasonForm, RowsForm

@@ -10,18 +10,20 @@ from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
 from bowcore.adjusters.limb_bolt import turns_out
 from bowcore.adjusters.spacer import Spacer, how_to_place
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.bow.lay import say_turning
+from bowcore.bow.specification import STRING, PartSpec, length_of
+from bowcore.evidence.facts import LengthCheck
 from bowcore.measurement.cam_mark import Tug
-from bowcore.mechanics.lay import say_turning
-from bowcore.mechanics.specification import STRING, PartSpec, length_of
 from bowcore.quantities.inches import say_bare
-from bowcore.workflow import cautions
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.by_curve import curve_first
-from bowcore.workflow.facts import LengthCheck
-from bowcore.workflow.gates import gate_points
-from bowcore.workflow.order_rules import order_reasons
-from bowcore.workflow.press_plan import PRESSES, USUALLY_OUT, PressFit
-from bowcore.workflow.replacement import (
+from bowcore.stages.back_to_spec.by_curve import curve_first
+from bowcore.stages.back_to_spec.order_rules import order_reasons
+from bowcore.stages.replace.gates import gate_points
+from bowcore.stages.replace.press_plan import PRESSES, USUALLY_OUT, PressFit
+from bowcore.stages.replace.step import ReplaceStep
+from bowcore.stages.replace.tug import SHOWN_BY, LengthVerdict, before_the_tug, judged_mark
+from bowcore.stages.string_set.arrival import LengthKnown
+from bowcore.work_order import cautions
+from bowcore.work_order.replacement import (
     OLD_PART_WORDS,
     REPLACEMENT_REASONS,
     may_share_press,
@@ -29,10 +31,8 @@ from bowcore.workflow.replacement import (
     replacement_order,
     usual_for_old,
 )
-from bowcore.workflow.roles import needs_second_eyes
-from bowcore.workflow.steps.replace import ReplaceStep
-from bowcore.workflow.supply import not_in_hand
-from bowcore.workflow.tug import SHOWN_BY, LengthVerdict, before_the_tug, judged_mark
+from bowcore.work_order.roles import needs_second_eyes
+from bowcore.work_order.supply import not_in_hand
 from shop.accounts.models import Member
 from shop.drawings.bow_side_view import bow_side_view
 from shop.engine.priors import drawing_of, mark_lever_of

@@ -4,8 +4,8 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-from bowcore.workflow.steps.back_to_spec import BackToSpecStep
-from bowcore.workflow.steps.replace import ReplaceStep
+from bowcore.stages.back_to_spec.step import BackToSpecStep
+from bowcore.stages.replace.step import ReplaceStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import state_or_404, to_job

@@ -3,7 +3,7 @@
 import uuid
 
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.accounts.models import Shop
 from shop.accounts.selectors import shops_beside_this
 from shop.audit.models import Event

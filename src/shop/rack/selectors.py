@@ -8,9 +8,9 @@ from django.db.models import QuerySet
 from django.utils.safestring import SafeString
 
 from bowcore.quantities.units import length_unit
-from bowcore.workflow.services import SERVICES, SHOOT_IN
-from bowcore.workflow.standing import Standing, standing
-from bowcore.workflow.steps.course import Course
+from bowcore.stages.course import Course
+from bowcore.stages.standing import Standing, standing
+from bowcore.work_order.services import SERVICES, SHOOT_IN
 from shop.accounts.models import Member, Shop
 from shop.audit.models import AppendOnly
 from shop.bows.models import Bow

@@ -7,9 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.templatetags.static import static
 
-from bowcore.mechanics.specification import Family
-from bowcore.workflow.holds import HOLDS
-from bowcore.workflow.roles import may
+from bowcore.bow.specification import Family
+from bowcore.work_order.holds import HOLDS
+from bowcore.work_order.roles import may
 from shop.accounts.selectors import shops_beside_this
 from shop.audit.submissions import Submission
 from shop.bows.models import Bow

@@ -7,7 +7,7 @@ from typing import Any
 from django.db import DataError, IntegrityError, models
 
 from bowcore.errors import BadInput, BowcoreError, Refused
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.accounts.models import Member, Shop
 from shop.audit.models import Event
 from shop.audit.submissions import Submission, without_job

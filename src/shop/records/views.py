@@ -10,7 +10,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 
 from bowcore.errors import BadInput
-from bowcore.workflow.roles import may
+from bowcore.work_order.roles import may
 from shop.accounts.models import shop_here
 from shop.audit.submissions import Submission
 from shop.bows.models import Bow

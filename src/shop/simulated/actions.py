@@ -2,7 +2,7 @@
 
 from bowcore.errors import BadInput
 from bowcore.quantities.tools import DEVICES
-from bowcore.workflow.roles import require
+from bowcore.work_order.roles import require
 from shop.audit.submissions import Submission, without_job
 from shop.simulated.models import ToolBehaviour
 

@@ -8,15 +8,15 @@ from time import time_ns
 import numpy as np
 
 from bowcore.adjusters.steps import Steps
+from bowcore.bow.cam_radii import CamRadii
+from bowcore.bow.lay import Lay
+from bowcore.bow.specification import BowSpec
 from bowcore.measurement.curve_file import CurvePoint
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.mechanics.lay import Lay
-from bowcore.mechanics.specification import BowSpec
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
 from bowcore.quantities.tools import DEVICES, Tool
 from bowcore.simulation.simulated_bow import PUT_RIGHT, Faults, SimulatedBow, simulated_bow
-from bowcore.workflow.module_act import module_now
+from bowcore.stages.back_to_spec.module_act import module_now
 from shop.jobs.state import JobState
 from shop.press.models import Adjustment
 from shop.simulated.models import SimulatedBench, ToolBehaviour

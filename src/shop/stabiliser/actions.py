@@ -1,6 +1,6 @@
 """Writes down holds with bars and weights."""
 
-from bowcore.fitting.stabiliser import FloatSet, say_bars
+from bowcore.accessories.stabiliser import FloatSet, say_bars
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed
 from shop.jobs.state import job_state

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from bowcore.fitting.stabiliser import (
+from bowcore.accessories.stabiliser import (
     BEST_RATING,
     LONGEST_BAR_IN,
     MOST_OZ,

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from bowcore.fitting.stabiliser import PinFloat
+from bowcore.accessories.stabiliser import PinFloat
 from shop.audit.models import AppendOnly
 
 

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from typing import Any
 
-from bowcore.fitting.stabiliser import BEST_RATING, Bars, next_float, say_bars, say_moments
-from bowcore.workflow import cautions
+from bowcore.accessories.stabiliser import BEST_RATING, Bars, next_float, say_bars, say_moments
+from bowcore.work_order import cautions
 from shop.jobs.screens import Context
 from shop.jobs.state import JobState
 from shop.stabiliser.forms import PIN_WORDS

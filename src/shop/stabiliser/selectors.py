@@ -1,7 +1,7 @@
 """Questions about holds."""
 
+from bowcore.accessories.stabiliser import Bars, FloatSet, PinFloat
 from bowcore.errors import BadInput
-from bowcore.fitting.stabiliser import Bars, FloatSet, PinFloat
 from shop.jobs.models import Job
 from shop.stabiliser.models import FloatHeld
 

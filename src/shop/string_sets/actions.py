@@ -8,10 +8,10 @@ from typing import Any
 
 from django.utils import timezone
 
+from bowcore.bow.lay import lay_of, mixed
+from bowcore.bow.specification import PartSpec
 from bowcore.errors import BadInput, Refused
-from bowcore.mechanics.lay import lay_of, mixed
-from bowcore.mechanics.specification import PartSpec
-from bowcore.workflow.arrival import (
+from bowcore.stages.string_set.arrival import (
     ArrivalVerdict,
     Arrived,
     Contact,
@@ -22,9 +22,9 @@ from bowcore.workflow.arrival import (
     set_verdict,
     with_remarks,
 )
-from bowcore.workflow.needs import FITTED
-from bowcore.workflow.services import parts_to_replace
-from bowcore.workflow.supply import Supply, supply_of
+from bowcore.work_order.needs import FITTED
+from bowcore.work_order.services import parts_to_replace
+from bowcore.work_order.supply import Supply, supply_of
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
 from shop.devices.registry import string_maker

@@ -4,8 +4,8 @@ from typing import Any
 
 from django import forms
 
-from bowcore.workflow.arrival import Contact
-from bowcore.workflow.supply import Supply
+from bowcore.stages.string_set.arrival import Contact
+from bowcore.work_order.supply import Supply
 from shop.jobs.action_view import SubmissionForm
 from shop.jobs.forms import RowsForm
 from shop.string_sets.actions import MeasuredComponent, SetOrder

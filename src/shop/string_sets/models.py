@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from bowcore.workflow.arrival import ArrivalVerdict, LengthKnown
+from bowcore.stages.string_set.arrival import ArrivalVerdict, LengthKnown
 from shop.audit.models import AppendOnly
 from shop.bows.models import Part
 from shop.jobs.models import Job

@@ -7,12 +7,12 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils import timezone
 
-from bowcore.mechanics.specification import PartSpec
+from bowcore.bow.specification import PartSpec
 from bowcore.quantities.inches import say_bare
-from bowcore.workflow.arrival import STRING_LOAD_LBF
-from bowcore.workflow.needs import FITTED, REST_CORD
-from bowcore.workflow.steps.string_set import StringSetStep
-from bowcore.workflow.supply import Supply, declined
+from bowcore.stages.string_set.arrival import STRING_LOAD_LBF
+from bowcore.stages.string_set.step import StringSetStep
+from bowcore.work_order.needs import FITTED, REST_CORD
+from bowcore.work_order.supply import Supply, declined
 from shop.devices.interface import Delivered
 from shop.devices.registry import string_maker
 from shop.jobs.screens import Context, step_screen

@@ -6,7 +6,7 @@ from statistics import mean
 
 from django.db.models import QuerySet
 
-from bowcore.workflow.arrival import ArrivalVerdict, LengthKnown
+from bowcore.stages.string_set.arrival import ArrivalVerdict, LengthKnown
 from shop.bows.models import Part
 from shop.jobs.models import Job
 from shop.string_sets.models import Component, StringSet

@@ -5,7 +5,7 @@ import json
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 
-from bowcore.workflow.steps.string_set import StringSetStep
+from bowcore.stages.string_set.step import StringSetStep
 from shop.audit.submissions import Submission
 from shop.jobs.action_view import JobActionView, SubmissionForm
 from shop.jobs.screens import state_or_404, to_job

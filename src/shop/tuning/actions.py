@@ -4,16 +4,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.flat_sheet import PixelPlace, TappedCorners, flat_sheet
-from bowcore.diagnosis.shots import ShaftKind, Shot, ShotTest
-from bowcore.diagnosis.suspects import BY_KEY
-from bowcore.diagnosis.tears import PAPER_YD, say_tear
 from bowcore.errors import Refused
+from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
+from bowcore.evidence.tears import PAPER_YD, say_tear
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.butt import butt_result
-from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.services import SHOOT_IN
-from bowcore.workflow.tuning import paper_act
+from bowcore.stages.fit.fit_needs import arrow_too_light
+from bowcore.stages.shooting_in.butt import butt_result
+from bowcore.stages.shooting_in.flat_sheet import PixelPlace, TappedCorners, flat_sheet
+from bowcore.stages.shooting_in.suspects import BY_KEY
+from bowcore.stages.shooting_in.tuning import paper_act
+from bowcore.work_order.services import SHOOT_IN
 from shop.accounts.models import Shop
 from shop.audit.submissions import Submission, on_job
 from shop.drawings.butt_face import HALF_BUTT_IN

@@ -4,12 +4,12 @@ from typing import Any
 
 from django import forms
 
-from bowcore.diagnosis.flat_sheet import PixelPlace, TappedCorners, corners_of
-from bowcore.diagnosis.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
-from bowcore.diagnosis.suspects import SUSPECTS
-from bowcore.diagnosis.tears import SHEET_IN, Holes
-from bowcore.fitting.arrow import SOFTEST, STIFFEST
-from bowcore.workflow.butt import BUTT_TESTS
+from bowcore.accessories.arrow import SOFTEST, STIFFEST
+from bowcore.evidence.shots import FARTHEST_YD, MOST_OFF_IN, ShaftKind, ShotTest
+from bowcore.evidence.tears import SHEET_IN, Holes
+from bowcore.stages.shooting_in.butt import BUTT_TESTS
+from bowcore.stages.shooting_in.flat_sheet import PixelPlace, TappedCorners, corners_of
+from bowcore.stages.shooting_in.suspects import SUSPECTS
 from shop.inspection.shrink import LONGEST_SIDE
 from shop.jobs.action_view import SubmissionForm
 from shop.tuning.actions import ShotTyped

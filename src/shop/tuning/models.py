@@ -2,8 +2,8 @@
 
 from django.db import models
 
-from bowcore.diagnosis.shots import ShaftKind, ShotTest
-from bowcore.diagnosis.suspects import SUSPECTS
+from bowcore.evidence.shots import ShaftKind, ShotTest
+from bowcore.stages.shooting_in.suspects import SUSPECTS
 from shop.audit.models import AppendOnly
 
 

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from django.urls import reverse
 
-from bowcore.workflow.services import SHOOT_IN
-from bowcore.workflow.steps.paper import PaperStep
+from bowcore.stages.shooting_in.step import PaperStep
+from bowcore.work_order.services import SHOOT_IN
 from shop.jobs.state import JobState
 
 

@@ -8,22 +8,20 @@ from typing import Any
 from django.http import HttpRequest
 from django.urls import reverse
 
+from bowcore.accessories.on_the_bow import ARROW
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.steps import Steps
-from bowcore.diagnosis.next_act import ActKind, Tune, TuneAct, expected_in
-from bowcore.diagnosis.shots import ShaftKind, ShotTest, group_of
-from bowcore.diagnosis.suspects import BY_KEY, SuspectStanding, Suspicion
-from bowcore.diagnosis.tears import say_tear
-from bowcore.fitting.on_the_bow import ARROW
+from bowcore.evidence.shots import ShaftKind, ShotTest, group_of
+from bowcore.evidence.shots_between import last_change, since_last_change
+from bowcore.evidence.tears import say_tear
 from bowcore.quantities.inches import say_bare, say_length
-from bowcore.workflow import cautions
-from bowcore.workflow.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
-from bowcore.workflow.fit_needs import arrow_too_light
-from bowcore.workflow.holds import ARROWS
-from bowcore.workflow.shooting_in import act_at_paper, shooting_act
-from bowcore.workflow.shots_between import last_change, since_last_change
-from bowcore.workflow.steps.paper import PaperStep
-from bowcore.workflow.tuning import (
+from bowcore.stages.fit.fit_needs import arrow_too_light
+from bowcore.stages.shooting_in.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
+from bowcore.stages.shooting_in.next_act import ActKind, Tune, TuneAct, expected_in
+from bowcore.stages.shooting_in.shooting_in import act_at_paper, shooting_act
+from bowcore.stages.shooting_in.step import PaperStep
+from bowcore.stages.shooting_in.suspects import BY_KEY, SuspectStanding, Suspicion
+from bowcore.stages.shooting_in.tuning import (
     ANOTHER_ARCHERS,
     ANOTHER_ARROWS,
     SHOWN_BY_SHOTS,
@@ -32,6 +30,8 @@ from bowcore.workflow.tuning import (
     readings_for,
     tune_of,
 )
+from bowcore.work_order import cautions
+from bowcore.work_order.holds import ARROWS
 from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
 from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER

@@ -7,10 +7,10 @@ from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
 
-from bowcore.diagnosis.shots import ShotTest
-from bowcore.diagnosis.tears import say_tear
 from bowcore.errors import BadInput
-from bowcore.workflow.steps.paper import PaperStep
+from bowcore.evidence.shots import ShotTest
+from bowcore.evidence.tears import say_tear
+from bowcore.stages.shooting_in.step import PaperStep
 from shop.accounts.models import Shop
 from shop.audit.submissions import Submission
 from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER, keep_photo

@@ -8,8 +8,8 @@ from typing import Any
 from django import forms
 from django.db.models import QuerySet
 
+from bowcore.bow.lay import LIKE, Lay
 from bowcore.errors import Unreadable
-from bowcore.mechanics.lay import LIKE, Lay
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.weights import parse_weight
 

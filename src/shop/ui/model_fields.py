@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db import models
 
-from bowcore.mechanics.lay import LIKE, Lay
+from bowcore.bow.lay import LIKE, Lay
 
 
 def inches_field(**options: Any) -> "models.DecimalField[Any, Any]":

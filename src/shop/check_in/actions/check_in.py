@@ -7,12 +7,12 @@ from decimal import Decimal
 
 from django.db import transaction
 
+from bowcore.bow.kits import read_sizes
+from bowcore.bow.specification import BowSpec
 from bowcore.errors import BadInput
-from bowcore.mechanics.kits import read_sizes
-from bowcore.mechanics.specification import BowSpec
-from bowcore.workflow.holds import ARROWS
-from bowcore.workflow.roles import require
-from bowcore.workflow.services import SHOOT_IN, asked_for, parts_to_replace
+from bowcore.work_order.holds import ARROWS
+from bowcore.work_order.roles import require
+from bowcore.work_order.services import SHOOT_IN, asked_for, parts_to_replace
 from shop.accounts.models import Shop
 from shop.audit.submissions import EventDraft, Submission, without_job
 from shop.book.actions import UnknownModel, guess_entry

@@ -8,8 +8,8 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
-from bowcore.workflow.roles import require
-from bowcore.workflow.services import asked_for, parts_to_replace, service_replacing
+from bowcore.work_order.roles import require
+from bowcore.work_order.services import asked_for, parts_to_replace, service_replacing
 from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed

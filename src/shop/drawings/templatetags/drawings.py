@@ -4,7 +4,7 @@ from typing import Any
 
 from django import template
 
-from bowcore.mechanics.lay import LIKE, Lay
+from bowcore.bow.lay import LIKE, Lay
 from shop.drawings.lay import lay_picture
 
 register = template.Library()

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bowcore.errors import Refused
-from bowcore.workflow.inspection import bad_parts, hold_for, place, places_on
-from bowcore.workflow.services import service_replacing
+from bowcore.stages.inspection.places import bad_parts, hold_for, place, places_on
+from bowcore.work_order.services import service_replacing
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.inspection.models import Finding
 from shop.jobs.checks import require_act, require_press_closed

@@ -3,8 +3,8 @@
 from typing import BinaryIO
 
 from bowcore.errors import BadInput
-from bowcore.workflow.inspection import PLACES
-from bowcore.workflow.needs import MARKS
+from bowcore.stages.inspection.places import PLACES
+from bowcore.work_order.needs import MARKS
 from shop.audit.submissions import Submission, on_job
 from shop.inspection.models import Photo
 from shop.inspection.shrink import shrink

@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from bowcore.errors import Refused
-from bowcore.workflow.holds import ARROWS, HOLDS
+from bowcore.work_order.holds import ARROWS, HOLDS
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act
 from shop.jobs.state import job_state

@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from bowcore.errors import Refused
-from bowcore.workflow.holds import SIGNATURE
+from bowcore.work_order.holds import SIGNATURE
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act
 from shop.jobs.models import Hold

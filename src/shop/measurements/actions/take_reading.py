@@ -5,14 +5,14 @@ from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
 from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
+from bowcore.evidence.entry_check import impossible, why_doubted
+from bowcore.evidence.facts import SKIPPED
 from bowcore.quantities.catalogue import MOST_TAKES, quantity
 from bowcore.quantities.entries import Entry, read_both, read_entry
 from bowcore.quantities.quantity import Quantity
 from bowcore.quantities.tools import DEVICES
-from bowcore.workflow.entry_check import impossible, why_doubted
-from bowcore.workflow.facts import SKIPPED
-from bowcore.workflow.needs import mark
-from bowcore.workflow.speed_board import SPEED, why_speed_doubted
+from bowcore.stages.speed.speed_board import SPEED, why_speed_doubted
+from bowcore.work_order.needs import mark
 from shop.accounts.models import Member
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.jobs.checks import require_act, require_bolts_back, require_not_held, require_press_closed

@@ -1,7 +1,7 @@
 """Write a mark down: bolts, module, lay, routing. The newest of a kind counts."""
 
 from bowcore.errors import Refused
-from bowcore.workflow.needs import checked_mark, mark
+from bowcore.work_order.needs import checked_mark, mark
 from shop.audit.submissions import Submission, on_job
 from shop.inspection.models import Photo
 from shop.jobs.checks import require_act

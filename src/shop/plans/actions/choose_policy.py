@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from bowcore.workflow.policies import policy_choice
+from bowcore.deciding.policies import policy_choice
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state

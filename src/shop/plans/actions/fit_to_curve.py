@@ -1,7 +1,7 @@
 """Begin to fit the bow's twin to its newest curve, or stop."""
 
 from bowcore.errors import Refused
-from bowcore.workflow.by_curve import out_of_time
+from bowcore.stages.back_to_spec.by_curve import out_of_time
 from shop.audit.submissions import Submission, on_job
 from shop.engine.curve_fits import cancel, waiting_fit
 from shop.engine.tasks import begin_fit

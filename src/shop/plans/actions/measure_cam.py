@@ -2,11 +2,11 @@
 
 from decimal import Decimal
 
+from bowcore.bow.cam_radii import CamRadii
+from bowcore.bow.specification import BowSpec
 from bowcore.errors import BadInput, Contradicted, Refused
-from bowcore.mechanics.cam_radii import CamRadii
-from bowcore.mechanics.specification import BowSpec
-from bowcore.workflow.by_caliper import unlikely_radii
-from bowcore.workflow.roles import may
+from bowcore.stages.back_to_spec.by_caliper import unlikely_radii
+from bowcore.work_order.roles import may
 from shop.accounts.models import Member
 from shop.audit.submissions import Submission, on_job
 from shop.book.actions import save_entry

@@ -2,8 +2,8 @@
 
 from bowcore.errors import BadInput
 from bowcore.quantities.changes import Change
-from bowcore.workflow.module_act import module_now
-from bowcore.workflow.needs import MODULE_MARKS
+from bowcore.stages.back_to_spec.module_act import module_now
+from bowcore.work_order.needs import MODULE_MARKS
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import (
     require_act,

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
+from bowcore.bow.specification import length_of
 from bowcore.errors import Contradicted, Refused
 from bowcore.measurement.cam_mark import Tug
-from bowcore.mechanics.specification import length_of
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
+from bowcore.stages.replace.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
+from bowcore.stages.string_set.arrival import LengthKnown
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.models import Part
 from shop.engine.priors import mark_lever_of

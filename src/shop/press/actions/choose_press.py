@@ -1,6 +1,6 @@
 """This job is pressed in another press than the shop's usual one."""
 
-from bowcore.workflow.press_plan import PressKind
+from bowcore.stages.replace.press_plan import PressKind
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state

@@ -1,6 +1,6 @@
 """This job's parts are replaced in another way than the shop's usual one."""
 
-from bowcore.workflow.replacement import ReplacementPolicy
+from bowcore.work_order.replacement import ReplacementPolicy
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state

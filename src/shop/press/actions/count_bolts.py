@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
 from bowcore.errors import BadInput
-from bowcore.workflow.needs import checked_mark
+from bowcore.work_order.needs import checked_mark
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state

@@ -5,24 +5,24 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.bow.specification import STRING
 from bowcore.errors import Contradicted, Refused
-from bowcore.mechanics.specification import STRING
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
-from bowcore.workflow.arrival import LengthKnown
-from bowcore.workflow.gates import require_gate
-from bowcore.workflow.needs import why_missed
-from bowcore.workflow.press_plan import require_press
-from bowcore.workflow.replacement import (
+from bowcore.stages.baseline.step import baseline_missing, marks_missing
+from bowcore.stages.replace.gates import require_gate
+from bowcore.stages.replace.press_plan import require_press
+from bowcore.stages.string_set.arrival import LengthKnown
+from bowcore.work_order.needs import why_missed
+from bowcore.work_order.replacement import (
     OldPart,
     length_doubted,
     may_share_press,
     replacement_order,
     usual_for_old,
 )
-from bowcore.workflow.roles import needs_second_eyes, require
-from bowcore.workflow.steps.baseline import baseline_missing, marks_missing
-from bowcore.workflow.supply import require_here
+from bowcore.work_order.roles import needs_second_eyes, require
+from bowcore.work_order.supply import require_here
 from shop.accounts.models import Member, Shop
 from shop.audit.submissions import EventDraft, Submission, on_job
 from shop.bows.actions import swap_part

@@ -1,6 +1,6 @@
 """Log a change that is not turned in steps: module, peep, loop, rest, arrow, shots."""
 
-from bowcore.workflow.other_changes import checked_note, other_change
+from bowcore.stages.back_to_spec.other_changes import checked_note, other_change
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
 from shop.jobs.state import job_state

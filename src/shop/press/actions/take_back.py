@@ -1,6 +1,6 @@
 """Take back everything since a moment: reverse entries, in the press where they need it."""
 
-from bowcore.workflow.take_back import reverse_since
+from bowcore.stages.replace.take_back import reverse_since
 from shop.audit.submissions import Submission
 from shop.jobs.models import Job
 from shop.jobs.state import job_state

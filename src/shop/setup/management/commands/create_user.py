@@ -5,7 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from bowcore.errors import BowcoreError
-from bowcore.workflow.roles import StaffRole
+from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
 
 

@@ -1,0 +1,1 @@
+"""What sits on string and riser: nock, ties, loop, peep, rest, sight, stabiliser, the arrow."""

@@ -1,0 +1,1 @@
+"""The bow: its specification, the twin, plausible bows, lean, modules, outline."""

@@ -1,1 +1,0 @@
-"""From shots to causes: what tears and groups say of a bow that does not shoot straight."""

@@ -1,1 +1,0 @@
-"""The bow as a machine: twisted bundles, what a bow is made of, how it answers a change."""

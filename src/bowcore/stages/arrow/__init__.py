@@ -1,0 +1,1 @@
+"""The arrow against this bow."""

@@ -1,0 +1,1 @@
+"""Readings, plans and press cycles until every number is inside."""

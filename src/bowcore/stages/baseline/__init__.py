@@ -1,0 +1,1 @@
+"""The baseline before anything is loosened."""

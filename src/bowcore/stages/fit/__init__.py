@@ -1,0 +1,1 @@
+"""The fit of arrow, nock, peep, loop and rest; the sight."""

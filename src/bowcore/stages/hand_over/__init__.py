@@ -1,0 +1,1 @@
+"""What keeps a bow from its owner, and the hand-over."""

@@ -1,0 +1,1 @@
+"""Inspection, place by place."""

@@ -1,0 +1,1 @@
+"""Shots, tears and groups, what made them, and what comes next."""

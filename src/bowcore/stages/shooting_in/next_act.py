@@ -1,0 +1,388 @@
+"""The next act of the tuning: the one that promises a clean tear in the fewest minutes."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.evidence.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
+from bowcore.evidence.tears import CLEAN_IN
+from bowcore.quantities.inches import say_length
+from bowcore.stages.shooting_in.spine_response import (
+    OF_SPINE,
+    ArrowTear,
+    SpineAnswer,
+    say_spine,
+    spine_answer,
+)
+from bowcore.stages.shooting_in.suspects import (
+    BY_KEY,
+    TIMING_CABLE,
+    Axis,
+    Causes,
+    Evidence,
+    Mending,
+    SuspectStanding,
+    Suspicion,
+    possible_causes,
+)
+from bowcore.stages.shooting_in.tear_response import Lever, TriedStep, tap_levers
+
+SHOOT_TWO_MINUTES = 2.0
+MOST_SHOTS_TO_TELL = 12
+"""A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
+MOST_IN_VAIN = 3
+"""After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
+MOST_TESTS, LEAST_BITS = 2, 0.02
+"""The same test is made so often at most; less is not worth a walk to the lane: our figures."""
+MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
+"""What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
+at most with each, where it brings the tear so much nearer. Our figures."""
+TAPPED_AT, MENDED_AT = 0.5, 0.75
+"""From these chances on a suspect is tapped, or mended otherwise, before anything else is tested: mending
+tests too. Our figures, by `bench/tune_world.py`."""
+SMALL_KICK_IN = 1 / 4
+"""A small kick is finished with the rest (our figure)."""
+LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
+    "rest_side": ("lean",), "rest_height": ("timing", "pinch"), "nock": ("timing", "pinch"),
+}  # fmt: skip
+"""What is read before nock or rest are moved, which would hide it (common practice)."""
+
+HALF_TWIST = "Half a twist in a cable, the nock kept level; then shoot two."
+
+
+class ActKind(StrEnum):
+    """What kind of act comes next."""
+
+    SHOOT = "shoot"
+    TEST = "test"
+    MEND = "mend"
+    TAP = "tap"
+    LEAVE = "leave"
+    DONE = "done"
+
+
+@dataclass(frozen=True)
+class Tune:
+    """Everything that is known of a tear: shots since the last change, all shots, findings and trials.
+
+    `groups` are the shots between changes, the newest last; `levers` are what this bow has to move the
+    tear by; `known_by_reading` are suspects whose readings are all fresh, or that others' shots have
+    shown: the same again would say nothing new. `shares` are how often each suspect was behind a tear
+    on other bows of the model, and `preferred` the suspects that the shop looks at or moves first.
+    `arrows` are the tears of every arrow that was shot since the last change, the archer's own first.
+    With `half_twist_first` half a twist of a cable is tried before nock or rest are moved up or down.
+    """
+
+    groups: Sequence[Sequence[Shot]]
+    findings: Sequence[Evidence] = ()
+    trials: Sequence[TriedStep] = ()
+    levers: Sequence[Lever] = field(default_factory=tap_levers)
+    known_by_reading: frozenset[str] = frozenset()
+    shares: Mapping[str, int] = field(default_factory=dict)
+    preferred: frozenset[str] = frozenset()
+    arrows: Mapping[Axis, Sequence[ArrowTear]] = field(default_factory=dict)
+    half_twist_first: bool = False
+
+    @property
+    def now(self) -> Sequence[Shot]:
+        return self.groups[-1] if self.groups else ()
+
+    @property
+    def scatter_in(self) -> float:
+        """Of one shot of this archer, one way. [in]"""
+        return pooled_scatter(self.groups)
+
+    def spine(self, suspect: str) -> SpineAnswer | None:
+        """What the arrows say of the spine that this suspect wants; None where it is not about spine."""
+        if suspect not in OF_SPINE:
+            return None
+        return spine_answer(self.arrows.get(BY_KEY[suspect].axis, ()))
+
+
+@dataclass(frozen=True)
+class TuneAct:
+    """What to do next: the words, why, what it should show, and what else would do.
+
+    `suspect` is whom it is about, `chance` how likely that one is now; `steps` are taps that go into the
+    ledger.
+    """
+
+    kind: ActKind
+    do: str
+    why: str
+    suspect: str = ""
+    steps: Steps = NO_STEPS
+    expect_in: float | None = None
+    sigma_in: float = 0.0
+    minutes: float = 0.0
+    chance: float = 0.0
+    others: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    worth: float
+    act: TuneAct
+    first: bool = False
+    """Whether the shop looks at it before anything else."""
+
+
+def worst_axis(group: Group) -> Axis:
+    """The way in which the tear is larger."""
+    return Axis.UP if abs(group.y_in) >= abs(group.x_in) else Axis.SIDE
+
+
+def off_in(group: Group, axis: Axis) -> float:
+    """The tear in one axis. [in]"""
+    return group.y_in if axis is Axis.UP else group.x_in
+
+
+def sigma_in(group: Group, axis: Axis) -> float:
+    """Doubt of the tear in one axis. [in]"""
+    return group.sigma_y if axis is Axis.UP else group.sigma_x
+
+
+def next_act(tune: Tune) -> TuneAct:
+    """What to do now.
+
+    Parameters
+    ----------
+    tune : Tune
+        What is known so far.
+
+    Returns
+    -------
+    TuneAct
+        Two shots alike come before any change; one change at a time.
+    """
+    good = [one for one in tune.now if one.good]
+    if len(good) < 2:
+        return _shoot(
+            "One shot is not enough. Shoot again; two that agree count."
+            if good
+            else "Nothing was shot yet."
+        )
+    if not two_alike(tune.now, tune.scatter_in) and len(good) < MOST_SHOTS_TO_TELL:
+        return _shoot("The last two are not alike: another one shows which is the flyer.")
+    group = group_of(tune.now, tune.scatter_in)
+    if group.size_in < CLEAN_IN:
+        return TuneAct(ActKind.DONE, "Clean: leave it.", "Two alike, under an eighth.")
+    if shots_to_tell(group.size_in, tune.scatter_in) > MOST_SHOTS_TO_TELL:
+        return TuneAct(
+            ActKind.LEAVE,
+            "Leave it: the tear is within this archer's shot-to-shot spread.",
+            f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
+        )
+    return best_act(tune, group)
+
+
+def _shoot(why: str) -> TuneAct:
+    return TuneAct(
+        ActKind.SHOOT, "Shoot one more through paper.", why, minutes=SHOOT_TWO_MINUTES / 2
+    )
+
+
+def best_act(tune: Tune, group: Group) -> TuneAct:
+    """The test or the move that is best for a tear of some size.
+
+    Parameters
+    ----------
+    tune : Tune
+        What is known so far.
+    group : Group
+        The tear, from shots through paper or from bare shafts.
+    """
+    vain = [one for one in tune.findings if one.mended is Mending.IN_VAIN]
+    if len(vain) >= MOST_IN_VAIN and (tap := _tap_what_is_left(tune, group)) is not None:
+        return tap
+    if len(vain) >= MOST_IN_VAIN:
+        return TuneAct(
+            ActKind.LEAVE,
+            "Leave it, and write the tear on the sheet.",
+            f"{len(vain)} causes were mended and the tear stayed. What is left is a small sum of things, the "
+            "archer, or something that nobody has looked at: another day, another pair of eyes.",
+        )
+    causes = possible_causes(worst_axis(group), tune.findings, tune.shares)
+    known = causes.suspicions
+    likeliest = max(known, key=lambda one: one.chance)
+    tests = sorted(_tests(causes, tune), key=lambda one: (not one.first, -one.worth))
+    nearer = _nearer_first(tune, likeliest, known, off_in(group, likeliest.suspect.axis))
+    if nearer is not None:
+        act = _mend(tune, group, nearer) if nearer.found_once else _test(nearer)
+        return _with_others(act, [one.act for one in tests[:2]])
+    tap = _tap_that_tests(tune, group, likeliest)
+    if tap is not None:
+        return _with_others(tap, [one.act for one in tests[:2]])
+    if likeliest.chance >= MENDED_AT or not tests:
+        return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
+    return _with_others(tests[0].act, [one.act for one in tests[1:3]])
+
+
+def _tap_that_tests(tune: Tune, group: Group, likeliest: Suspicion) -> TuneAct | None:
+    """A tap of the likeliest suspect, which both tests and mends, where another test would cost as much."""
+    if likeliest.chance < TAPPED_AT:
+        return None
+    for lever in levers_for(tune, likeliest):
+        act = _tap(tune, group, likeliest, lever)
+        if act.steps:
+            return act if lever.minutes <= MOST_MINUTES_OF_A_TAP else None
+    return None
+
+
+def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
+    """Nock point or rest for a small sum of things that nobody is to blame for, as far as they go (common
+    practice); None where they bring it no nearer or were tried often enough."""
+    axis = worst_axis(group)
+    known = possible_causes(axis, tune.findings, tune.shares).suspicions
+    for one in known:
+        for lever in levers_for(tune, one):
+            tried = sum(trial.lever == lever.key for trial in tune.trials)
+            if lever.minutes > MOST_MINUTES_OF_A_TAP or tried >= MOST_TRIALS_OF_A_TAP:
+                continue
+            act = _tap(tune, group, one, lever)
+            nearer = abs(off_in(group, axis)) - abs(act.expect_in or 0.0)
+            if act.steps and nearer >= WORTH_A_TAP_IN:
+                why = (
+                    "What was checked is not the cause: it is a small sum of things. Nock point and rest "
+                    f"take it away as far as they go. {act.why}"
+                )
+                return replace(act, why=why)
+    return None
+
+
+def _nearer_first(
+    tune: Tune, chosen: Suspicion, known: Sequence[Suspicion], tear_in: float
+) -> Suspicion | None:
+    """A suspect that comes before another is moved: a rest hides a lean or a late cam.
+
+    Before more than a small kick is taken away it is looked at twice, for one look may miss it, unless it is
+    fresh on record; and what a look has found once is mended or tried first.
+    """
+    before = LOOKED_AT_BEFORE.get(chosen.suspect.key, ())
+    looks = 1 if abs(tear_in) < SMALL_KICK_IN else 2
+    for one in known:
+        if one.suspect.key in before:
+            wanted = 1 if one.suspect.key in tune.known_by_reading else looks
+            if len(one.findings) < wanted or (one.found_once and not _tried(tune, one)):
+                return one
+    return None
+
+
+def _tried(tune: Tune, one: Suspicion) -> bool:
+    """Whether a lever of a suspect was moved already."""
+    return any(trial.lever in one.suspect.moves for trial in tune.trials)
+
+
+def _with_others(act: TuneAct, others: Sequence[TuneAct]) -> TuneAct:
+    return replace(act, others=tuple(one.do for one in others))
+
+
+def _tests(causes: Causes, tune: Tune) -> list[_Candidate]:
+    """Every test that is worth making, with the bits that a minute of it promises."""
+    found = []
+    for one in causes.suspicions:
+        made = sum(not finding.mended for finding in one.findings)
+        bits = causes.learned_bits(one.suspect)
+        again = one.suspect.key not in tune.known_by_reading
+        if again and made < MOST_TESTS and bits > LEAST_BITS:
+            first = one.suspect.key in tune.preferred and not one.findings
+            found.append(_Candidate(bits / one.suspect.minutes, _test(one), first))
+    return found
+
+
+def _test(one: Suspicion) -> TuneAct:
+    suspect = one.suspect
+    why = (
+        f"{suspect.name}: {one.chance:.0%} likely now. The test finds it {suspect.finds:.0%} of the time, "
+        f"in {suspect.minutes:g} min."
+    )
+    if one.findings:
+        why += " Looked at before: another look makes it surer."
+    return TuneAct(
+        ActKind.TEST, suspect.test, why, suspect.key, minutes=suspect.minutes, chance=one.chance
+    )
+
+
+def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
+    rate = lever.rate(tune.trials)
+    off = off_in(group, lever.axis)
+    count = lever.count_for(off, rate)
+    why = (
+        f"{one.suspect.name}: {one.chance:.0%} likely now. This moves the tear by "
+        f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
+        f"{say_trials(rate.trials)}."
+    )
+    if lever.key == TIMING_CABLE:
+        first = "" if one.suspect.key == "timing" else " It comes before nock and rest."
+        why += f"{first} Keep the nock level with the rest."
+    if lever.surprised(tune.trials):
+        why += " On this bow the change works in the opposite direction."
+    return TuneAct(
+        ActKind.TAP,
+        HALF_TWIST if lever.key == TIMING_CABLE else one.suspect.mend,
+        why,
+        one.suspect.key,
+        lever.steps(count) if count else NO_STEPS,
+        off + count * rate.mean,
+        abs(count) * rate.sigma,
+        lever.minutes + SHOOT_TWO_MINUTES,
+        one.chance,
+    )
+
+
+def say_trials(trials: int) -> str:
+    """What a rate rests on, in words."""
+    if not trials:
+        return "the usual value; not measured on this bow"
+    return f"as {trials} trial{'s' if trials > 1 else ''} on this bow showed"
+
+
+def levers_for(tune: Tune, one: Suspicion) -> list[Lever]:
+    """What this bow has to mend a suspect by, the first choice first."""
+    found = {lever.key: lever for lever in tune.levers}
+    hidden = LOOKED_AT_BEFORE.get(one.suspect.key, ())
+    first = (TIMING_CABLE,) if tune.half_twist_first and "timing" in hidden else ()
+    return [found[key] for key in (*first, *one.suspect.moves) if key in found]
+
+
+def expected_in(tune: Tune, group: Group, one: Suspicion) -> tuple[float, float] | None:
+    """What would be left of the tear after the first choice, and its doubt [in]; None where none moves it."""
+    answer = tune.spine(one.suspect.key)
+    if answer is not None and answer.best is not None:
+        return answer.left_in, answer.left_sigma
+    for lever in levers_for(tune, one):
+        act = _tap(tune, group, one, lever)
+        if act.steps and act.expect_in is not None:
+            return act.expect_in, act.sigma_in
+    return None
+
+
+def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
+    """What to do about a suspect that is proven."""
+    put_back = one.suspect.by_plan and one.found_once
+    levers = [] if put_back else levers_for(tune, one)
+    for lever in levers:
+        act = _tap(tune, group, one, lever)
+        if act.steps:
+            return act
+    answer = tune.spine(one.suspect.key)
+    if answer is not None and answer.best is not None:
+        return _other_arrow(tune, one, answer)
+    blocked = " ".join(lever.blocked for lever in levers if lever.blocked)
+    sure = "proven" if one.standing is SuspectStanding.PROVEN else "the likeliest that is left"
+    why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
+    return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)
+
+
+def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
+    own = tune.arrows[one.suspect.axis][0].spine
+    why = (
+        f"{one.suspect.name}: {one.chance:.0%} likely now. By the {answer.arrows} arrows shot here "
+        f"a step of 50 in spine moves the tear by {say_length(abs(50 * answer.rate), 32)}, give or take "
+        f"{say_length(50 * answer.rate_sigma, 32)}; the best spine is known to {answer.best_sigma:.0f} or so."
+    )
+    return TuneAct(
+        ActKind.MEND, say_spine(answer, own), why, one.suspect.key, expect_in=answer.left_in,
+        sigma_in=answer.left_sigma, chance=one.chance,
+    )  # fmt: skip

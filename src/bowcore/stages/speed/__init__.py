@@ -1,0 +1,1 @@
+"""The chronograph: strings of speeds, string weights."""

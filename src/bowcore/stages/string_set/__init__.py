@@ -1,0 +1,1 @@
+"""The set and its parts, as they arrive."""

@@ -1,0 +1,1 @@
+"""Work by hand that is written down."""

@@ -1,0 +1,1 @@
+"""What a job was taken in with: services and their needs, holds, supply, roles, policies, cautions."""

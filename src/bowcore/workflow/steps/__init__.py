@@ -1,1 +1,0 @@
-"""The steps of a job, one module each, and the course that walks them."""
