@@ -24,11 +24,12 @@ from bowcore.accessories.on_the_bow import OnTheBow, thing  # noqa: E402
 from bowcore.adjusters.registry import adjusters_of  # noqa: E402
 from bowcore.bow.specification import BowSpec, Family, PartSpec  # noqa: E402
 from bowcore.evidence.facts import Facts, LedgerEntry, Take  # noqa: E402
+from bowcore.evidence.looked_at import LookedAt  # noqa: E402
 from bowcore.evidence.shots import Shot, ShotTest  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.stages.shooting_in.next_act import ActKind, TuneAct  # noqa: E402
-from bowcore.stages.shooting_in.suspects import BY_KEY, LookedAt  # noqa: E402
+from bowcore.stages.shooting_in.suspects import BY_KEY  # noqa: E402
 from bowcore.stages.shooting_in.tuning import paper_act  # noqa: E402
 from bowcore.work_order.services import SHOOT_IN  # noqa: E402
 

@@ -31,9 +31,21 @@ class Answers:
     def __init__(self, job_id, rng, archer):
         self.job_id, self.rng, self.archer = job_id, rng, archer
         self.headline = ""
+        self._state = self._bow = None
 
     def state(self):
-        return job_state(Job.objects.select_related("bow__entry", "shop").get(pk=self.job_id))
+        """The job's state, looked up once a version of the job."""
+        job = Job.objects.select_related("bow__entry", "shop").get(pk=self.job_id)
+        if self._state is None or self._state.job.version != job.version:
+            self._state, self._bow = job_state(job), None
+        return self._state
+
+    def bow(self):
+        """The simulated bow as it is now."""
+        state = self.state()
+        if self._bow is None:
+            self._bow = bow_now(state)
+        return self._bow
 
     def fill(self, form):
         """Values by name, to be put over what the form shows; an unknown form is posted as it stands."""
@@ -54,7 +66,7 @@ class Answers:
 
     def reading(self, name):
         """One take as it would be typed."""
-        bow = bow_now(self.state())
+        bow = self.bow()
         try:
             text, direction = bow.typed(name)
         except BadInput:
@@ -117,7 +129,7 @@ class Answers:
     def _check_part(self, form):
         if "tug" not in form.names:
             return {}
-        off, tug = bow_now(self.state()).mark(form.value("role"))
+        off, tug = self.bow().mark(form.value("role"))
         seen = {"tug": tug, "off_mark_in": str(Fraction(off)) if off else ""}
         return seen | ({"looked_twice": "on"} if "looked_twice" in form.names else {})
 
@@ -151,7 +163,7 @@ class Answers:
         return {"impact_x": str(4 * x), "impact_y": str(4 * y)}
 
     def _measure_cam(self, form):
-        radii = bow_now(self.state()).cam_radii()
+        radii = self.bow().cam_radii()
         return {} if radii is None else {
             name: f"{getattr(radii, name):.2f}" for name in ("peg_in", "take_up_in", "let_out_in")
         }  # fmt: skip

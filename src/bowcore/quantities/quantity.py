@@ -203,7 +203,7 @@ class Quantity:
         return self.limits_from.get(start, self.limits)
 
     def read_beside(self, other: "Quantity") -> bool:
-        """Whether both are read with the bow as it stands: at rest, drawn, or with the arrow on it."""
+        """Whether both are read with the bow as it is: at rest, drawn, or with the arrow on it."""
         with_arrow = {self.fit is Fit.WITH_ARROW, other.fit is Fit.WITH_ARROW}
         return self.drawn is other.drawn and len(with_arrow) == 1
 

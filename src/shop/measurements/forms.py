@@ -45,7 +45,7 @@ class TypedForm(forms.Form):
 
 
 class ReadingsForm(SubmissionForm):
-    """What was read with the bow as it stands, a line for each quantity, named after it.
+    """What was read with the bow as it is, a line for each quantity, named after it.
 
     A confirmation is bound to all that was typed.
     """

@@ -202,7 +202,7 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
 def _in_one_go(
     state: JobState, rows: list[ReadingRow], chosen: str | None, waiting: tuple[str, ...]
 ) -> list[ReadingRow]:
-    """The chosen row, and where it waits those that wait with it and are read with the bow as it stands."""
+    """The chosen row, and where it waits those that wait with it and are read with the bow as it is."""
     first = next((row for row in rows if row.quantity.key == chosen), None)
     if first is None:
         return []
