@@ -16,7 +16,7 @@ def test(rest: list[str], root: Path) -> int:
     """Run every check; a failed one does not keep the others from running."""
     began = time.monotonic()
     system.ensure_packages(system.DATABASE, system.PAPERS, system.BROWSER, system.CRYPTO)
-    python = environment.ensure_environment(root)
+    python = environment.ensure_environment(root, for_tests=True)
     with running(PrivateDatabase(scratch(), throw_away=True)) as database:
         variables = variables_for_tests(root, database)
         results = [run(name, cmd, root, variables) for name, cmd in checks(python, rest)]

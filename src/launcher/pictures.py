@@ -23,7 +23,7 @@ from launcher.supervising import Kept
 def screenshots(rest: list[str], root: Path) -> int:
     """Take them all, or those whose names are given."""
     system.ensure_packages(system.DATABASE, system.PAPERS, system.BROWSER)
-    python = environment.ensure_environment(root)
+    python = environment.ensure_environment(root, for_tests=True)
     home, port = scratch(), free_port()
     with running(PrivateDatabase(home, throw_away=True)) as database:
         variables = demo_variables(root, home, database)

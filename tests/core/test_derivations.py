@@ -25,8 +25,8 @@ from bowcore.bow.lean import (
 from bowcore.bow.machine import ALPHA, MIRROR, THETA, XN, YN, State, geometry
 from bowcore.bow.specification import Family
 from bowcore.bow.twin import BOLT_LEVER_IN, BOLT_PITCH_IN, BOLT_RAD_PER_TURN
-from bowcore.response.closed_form import gap_per_inch
 from tests.core.bows import book, twin_of
+from tests.core.closed_form import gap_per_inch
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs" / "derivations"
 

@@ -5,7 +5,7 @@ import pytest
 from bowcore.adjusters.shim import shim_positions, shim_total
 from bowcore.adjusters.spacer import spacer_positions
 from bowcore.bow.bundle import spacer_shortening_in
-from bowcore.bow.kits import ShimKit, read_kits, read_pair, read_sizes, write_kits
+from bowcore.bow.kits import ShimKit, read_kits, read_pair, read_sizes
 from bowcore.bow.modules import module_for, read_modules
 from bowcore.errors import BadInput, BowcoreError
 from tests.core.bows import KITS
@@ -18,7 +18,6 @@ def test_kits_are_read_as_they_are_written_down():
     thin, thick = read_kits(WRITTEN)
     assert thin == ShimKit("thin", ((0.105, 0.145), (0.125, 0.125), (0.145, 0.105)))
     assert thick.pairs[0] == (0.065, 0.185)
-    assert read_kits(write_kits((thin, thick))) == (thin, thick)
     assert read_kits("") == ()
 
 
@@ -88,4 +87,3 @@ def test_a_width_is_known_by_its_colour_or_letter():
     assert kit.marked == ((0.105, "black"), (0.145, "white"))
     assert kit.say_pair(0.105, 0.145) == "left black 0.105, right white 0.145 (thin)"
     assert kit.say_pair(0.125, 0.125) == "left 0.125, right 0.125 (thin)"
-    assert read_kits(write_kits((kit,))) == (kit,)

@@ -26,7 +26,7 @@ from bowcore.deciding.words import say_plan
 from bowcore.errors import BadInput
 from bowcore.measurement.bands import Band, around
 from bowcore.quantities.catalogue import QUANTITIES
-from bowcore.response.closed_form import closed_form_response
+from tests.core.closed_form import closed_form_response
 
 PARTS = (
     PartSpec("cable_a", "Top take-up cable", "", 34.875, 24, 0.6),

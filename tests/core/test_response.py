@@ -5,7 +5,7 @@ import pytest
 from bowcore.bow.specification import BowSpec, Family
 from bowcore.bow.twin import Changes, build_twin
 from bowcore.errors import BadInput, NoModel, OutOfRange
-from bowcore.response.closed_form import closed_form_response, gap_per_inch
+from tests.core.closed_form import closed_form_response, gap_per_inch
 from tests.core.test_planner import PARTS, SPEC
 
 R = closed_form_response(SPEC)

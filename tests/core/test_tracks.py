@@ -6,18 +6,15 @@ from math import acos, cos, pi, sin, sqrt
 import numpy as np
 import pytest
 from scipy.integrate import quad
-from scipy.special import ellipe
 
 from bowcore.bow.equilibrium import AT_REST, solve
 from bowcore.bow.machine import State, geometry
 from bowcore.bow.tracks import (
     basis,
     circle,
-    curvature_radius,
     evaluate,
     harmonic,
     integral_basis,
-    perimeter,
 )
 from tests.core.bows import book, twin_of
 
@@ -27,13 +24,6 @@ def ellipse(a, b):
     phi = np.linspace(0, 2 * pi, 721)[:-1]
     h = np.sqrt((a * np.cos(phi)) ** 2 + (b * np.sin(phi)) ** 2)
     return np.linalg.lstsq(basis(phi), h, rcond=None)[0]
-
-
-@pytest.mark.parametrize(("a", "b"), [(1.0, 1.0), (1.1, 1.0), (2.0, 1.7)])
-def test_perimeter_of_an_ellipse(a, b):
-    # perimeter = 4 a E(1 - b^2/a^2): SciPy's complete elliptic integral
-    exact = 4 * a * ellipe(1 - (b / a) ** 2)
-    assert perimeter(ellipse(a, b)) == pytest.approx(exact, rel=1e-4)
 
 
 @pytest.mark.parametrize("phi", [0.3, 1.2, 2.9, 5.0])
@@ -60,10 +50,6 @@ def test_the_integral_is_the_integral_and_the_slope_the_slope():
     assert (
         integral_basis(np.array(high)) - integral_basis(np.array(low))
     ) @ track == pytest.approx(ends[1] - ends[0])
-
-
-def test_radius_of_curvature_of_a_circle_is_its_radius():
-    assert curvature_radius(circle(0.7), np.linspace(0, 6, 7)) == pytest.approx(np.full(7, 0.7))
 
 
 @pytest.mark.parametrize(("r1", "r2"), [(0.9, 0.6), (1.5, 0.4)])

@@ -44,10 +44,6 @@ def check_never_read(page, job_id):
             yield Broken("what was read is not called unread", name)
 
 
-def _names(quantity):
-    return {quantity.name, *([quantity.one_cam.name] if quantity.one_cam else [])}
-
-
 def check_steps(done, done_before, act):
     """A step that was done stays done unless something was changed."""
     again = done_before - done - {"set"}

@@ -260,7 +260,7 @@ def test_a_hybrid_is_brought_home_too(script):
     assert state.advice.problem.response.rests_on.startswith("the book and")
 
 
-def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(script, monkeypatch):
+def test_a_bow_without_a_twin_has_no_plan_and_is_turned_by_hand(script, monkeypatch):
     from bowcore.errors import NoModel
     from shop.engine import computing, priors
 
@@ -273,8 +273,8 @@ def test_a_bow_without_a_twin_falls_back_to_closed_forms_and_says_so(script, mon
     script.inspect()
     script.came_in(cable_a=-0.06)
     script.baseline()
-    advice = job_state(Job.objects.get()).advice
-    assert advice.problem.response.rests_on == "the book and closed formulas"
+    with pytest.raises(NoModel, match="Turn by hand"):
+        _ = job_state(Job.objects.get()).advice
     priors._kept.cache_clear()
 
 

@@ -70,12 +70,6 @@ class ArrowLine:
         """Offset from the riser's face at a place along the arrow. [in]"""
         return self.back + (self.front - self.back) * ahead_of_back_in / self.apart
 
-    def level_by_rest_in(self, nock_to_back_in: float, nock_to_rest_in: float) -> float:
-        """How far out the rest has to go so that front and back are alike; the nock stays. [in]"""
-        slope = (self.front - self.back) / self.apart
-        at_nock = self.back - slope * nock_to_back_in
-        return at_nock - self.at(nock_to_rest_in - nock_to_back_in)
-
 
 def angle_of_offset_deg(off_plane_in: float, nock_to_rest_in: float) -> float:
     """The arrow's angle where the rest is so far off the string's plane. [deg]"""

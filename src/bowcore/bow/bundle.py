@@ -145,32 +145,3 @@ def spacer_shortening_in(diameter_in: float, half_split_in: float) -> float:
     if not max(diameter_in / 2, 0.2) <= half_split_in <= 6:
         raise OutOfRange("Split", half_split_in, max(diameter_in / 2, 0.2), 6, "in")
     return 2 * (sqrt(half_split_in**2 + (diameter_in / 2) ** 2) - half_split_in)
-
-
-def mean_contraction_length_in(strand_length_in: float, strands: int, twists: float) -> float:
-    """Length of a twisted bundle by the textbook's mean contraction (1 + sec a)/2. [in]
-
-    The alternative to the effective-radius helix, kept for comparison: it averages the contraction
-    over all radii of the bundle, a being the outer strands' angle. Source: Hearle, Grosberg and
-    Backer, 1969 (from memory).
-
-    Parameters
-    ----------
-    strand_length_in : float
-        One strand, straight. [in]
-    strands : int
-        Number of strands.
-    twists : float
-        Whole turns.
-
-    Returns
-    -------
-    float
-        [in]
-    """
-    outer = effective_radius_in(strands) * sqrt(2)
-    length = strand_length_in
-    for _ in range(50):
-        secant = sqrt(1 + (2 * pi * outer * twists / length) ** 2)
-        length = strand_length_in * 2 / (1 + secant)
-    return length

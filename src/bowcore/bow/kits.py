@@ -91,16 +91,6 @@ def read_kits(text: str) -> tuple[ShimKit, ...]:
     return tuple(_kit(line) for line in text.splitlines() if line.strip())
 
 
-def write_kits(kits: Sequence[ShimKit]) -> str:
-    """The text that `read_kits` reads."""
-    lines = [
-        f"{kit.name}: "
-        + ", ".join(f"{_written(kit, left)}/{_written(kit, right)}" for left, right in kit.pairs)
-        for kit in kits
-    ]
-    return "\n".join(lines)
-
-
 def read_pair(text: str) -> tuple[float, float]:
     """One pair of shims, left / right: `.110/.140`. [in]
 
@@ -139,8 +129,3 @@ def _kit(line: str) -> ShimKit:
         found.append(widths)
         marked |= {w: side[1].strip() for w, side in zip(widths, sides, strict=True) if side[1:]}
     return ShimKit(name.strip(), tuple(found), tuple(sorted(marked.items())))
-
-
-def _written(kit: ShimKit, width_in: float) -> str:
-    mark = dict(kit.marked).get(width_in, "")
-    return f"{width_in:.3f} {mark}".strip()

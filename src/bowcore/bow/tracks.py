@@ -55,14 +55,3 @@ def evaluate(track: Floats, phi: Floats) -> tuple[Floats, Floats, Floats]:
     slope = -a * s + b * c + 2 * (q * c2 - p * s2)
     integral = r0 * phi + a * s - b * c + (p * s2 - q * c2) / 2
     return h, slope, integral
-
-
-def curvature_radius(track: Floats, phi: Floats) -> Floats:
-    """h + h'': the radius of curvature; a track is convex where this is positive. [in]"""
-    r0, p, q = track[..., 0], track[..., 3], track[..., 4]
-    return np.asarray(r0 - 3 * (p * np.cos(2 * phi) + q * np.sin(2 * phi)))
-
-
-def perimeter(track: Floats) -> float:
-    """Length of the closed curve: the integral of h over a full turn (Cauchy). [in]"""
-    return float(2 * np.pi * track[..., 0])

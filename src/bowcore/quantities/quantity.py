@@ -64,11 +64,6 @@ class Asked(StrEnum):
     NEVER = "never"
     """Read only when the technician or another reading asks for it."""
 
-    @property
-    def may_be_skipped(self) -> bool:
-        """Wanted, and passed over with one tap by whoever stands for it (common practice)."""
-        return self is not Asked.ALWAYS
-
 
 class Fit(StrEnum):
     """Whether a quantity belongs to the fit, and whether it is read with the arrow on the string."""

@@ -18,16 +18,6 @@ INCHES_PER_FOOT = 12
 NEWTON_PER_LBF = KG_PER_LB * STANDARD_GRAVITY_M_S2
 
 
-def lbf_from_kg(mass_kg: float) -> float:
-    """Reading of a kilogram scale as pounds-force (both scales assume standard gravity). [lbf]"""
-    return mass_kg / KG_PER_LB
-
-
-def lbf_from_newton(force_n: float) -> float:
-    """Newtons as pounds-force. [lbf]"""
-    return force_n / NEWTON_PER_LBF
-
-
 class LengthUnit(StrEnum):
     """In what lengths are said. Files and the core's own values are always in inches."""
 

@@ -93,10 +93,6 @@ class Course:
         return self.situation.to_draw
 
     @property
-    def minutes_left(self) -> int:
-        return sum(s.step.minutes for s in self.steps if s.progress is not Progress.DONE)
-
-    @property
     def steps_done(self) -> int:
         """Number of steps before the present one."""
         for position, state in enumerate(self.steps):

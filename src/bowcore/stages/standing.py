@@ -4,7 +4,7 @@ from enum import StrEnum
 
 from bowcore.stages.course import Course, Progress
 from bowcore.stages.hand_over.step import HandOverStep
-from bowcore.work_order.holds import HOLDS, SIGNATURE
+from bowcore.work_order.holds import SIGNATURE
 
 WAITS_FOR = ("customer", SIGNATURE)
 """Holds that stop nothing by themselves, and for which the bow waits all the same."""
@@ -30,10 +30,3 @@ def standing(course: Course) -> Standing:
         return Standing.WAITING
     at = course.next.step
     return Standing.TO_FETCH if at == HandOverStep.key else Standing.READY
-
-
-def waits_for(course: Course) -> str:
-    """What a bow waits for, in words; "" if it does not wait."""
-    if standing(course) is not Standing.WAITING:
-        return ""
-    return ", ".join(HOLDS[key].name.lower() for key in course.situation.facts.holds)

@@ -22,7 +22,7 @@ from shop.engine.models import ModelPrior
 
 
 def book_prior(spec: BowSpec) -> Belief | None:
-    """The prior of a bow, or None if its numbers do not make a twin; then the closed forms answer."""
+    """The prior of a bow, or None if its numbers do not make a twin."""
     return _kept(spec, fingerprint(spec))
 
 

@@ -36,16 +36,6 @@ def put_in_index(row: Customer | BookEntry | Bow) -> None:
     Gram.objects.bulk_create(new, ignore_conflicts=True)
 
 
-def index_everything() -> int:
-    """Index all there is; how many rows."""
-    count = 0
-    for model in (Customer, BookEntry, Bow):
-        for row in model._default_manager.iterator(chunk_size=500):
-            put_in_index(row)
-            count += 1
-    return count
-
-
 def _saved(instance: Any, **_: Any) -> None:
     put_in_index(instance)
 

@@ -35,6 +35,7 @@ from bowcore.deciding.words import (
     say_option,
     say_plan,
 )
+from bowcore.errors import NoModel
 from bowcore.evidence.facts import Facts, LedgerEntry, Take
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import (
@@ -54,7 +55,6 @@ from bowcore.measurement.bands import Band
 from bowcore.measurement.freshness import stale_after
 from bowcore.quantities.catalogue import LEANS, QUANTITIES, TIMED_AT_REST
 from bowcore.quantities.changes import Change
-from bowcore.response.closed_form import CLOSED_FORM_QUANTITIES, closed_form_response
 from bowcore.response.measured import CurveFit, bows_like_curve
 from bowcore.stages.back_to_spec.other_changes import OPENING
 from bowcore.stages.back_to_spec.shims_by_tear import shims_by_tear
@@ -196,7 +196,7 @@ def advise(
     policy : TuningPolicy
         The shop's choices.
     prior : Belief or None
-        The model's; without one the closed forms answer, which know binary cams only.
+        The model's; None where the book's numbers make no twin.
     limit : int
         Half twists that a part may take either way.
 
@@ -212,18 +212,17 @@ def advise(
     NoModel
         No response can be computed for this bow.
     """
-    known = None if prior is None else learn(prior, history(facts, prior))
+    if prior is None:
+        raise NoModel(
+            "This bow cannot be computed from its book. Turn by hand below, and read again after each change."
+        )
+    known = learn(prior, history(facts, prior))
     bands = {name: band for name, band in bands.items() if name in judged_by(facts)}
-    waits = () if known is None else _second_cam(known.belief, bands)
+    waits = _second_cam(known.belief, bands)
     bands = {name: band for name, band in bands.items() if name not in waits}
-    problem = (
-        _closed(spec, facts, bands, policy)
-        if known is None
-        else _open(known, facts, bands, policy, limit)
-    )
-    problem = replace(problem, modules=spec.modules)
+    problem = replace(_open(known, facts, bands, policy, limit), modules=spec.modules)
     plan = find_plan(problem)
-    lesson = known.lessons[-1] if known and known.lessons else None
+    lesson = known.lessons[-1] if known.lessons else None
     return Advice(
         problem,
         plan,
@@ -239,10 +238,8 @@ def advise(
             *_best_estimates_differ(problem, facts),
         ),
         _say_learned(problem, lesson),
-        tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons))
-        if known
-        else (),
-        None if known is None or _looked_at(facts) else known.doubted,
+        tuple(_shown(known.belief.adjusters, one) for one in reversed(known.lessons)),
+        None if _looked_at(facts) else known.doubted,
         waits,
     )
 
@@ -447,19 +444,6 @@ def _totals(known: Learned, facts: Facts) -> dict[str, int]:
         if adjuster.start(facts):
             found[adjuster.key] = adjuster.total(facts)
     return found
-
-
-def _closed(
-    spec: BowSpec, facts: Facts, bands: Mapping[str, Band], policy: TuningPolicy
-) -> Problem:
-    spent = {role: facts.net_steps(role) for role in spec.roles}
-    readings = {}
-    for name in CLOSED_FORM_QUANTITIES:
-        current = facts.current(name)
-        if current is not None and current.fresh and current.summary is not None:
-            readings[name] = (current.summary.value, current.summary.sigma)
-    response = closed_form_response(spec, spent)
-    return Problem(readings, bands, response, spent, tuple(map(length_of, facts.replaced)), policy)
 
 
 def _shown(adjusters: tuple[Adjuster, ...], lesson: Lesson) -> ShownChange:

@@ -108,15 +108,6 @@ class SpeedString:
         return len(self._kept) >= LEAST_SHOTS and self.spread <= AGREE_FPS
 
     @property
-    def standard_deviation(self) -> float | None:
-        """Of one shot, by these shots alone; None of fewer than two. [ft/s]"""
-        kept, n = self._kept, len(self._kept)
-        if n < 2:
-            return None
-        middle = sum(kept) / n
-        return sqrt(sum((v - middle) ** 2 for v in kept) / (n - 1))
-
-    @property
     def _kept(self) -> list[float]:
         out = self.summary.outliers
         return [fps for at, fps in enumerate(self.counted) if at not in out]
