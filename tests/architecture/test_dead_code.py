@@ -19,7 +19,6 @@ CALLED_BY_NAME = {
 """By a base class, a validator, a migration or a derivation's test."""
 KEPT = {
     "problem_from",  # a stored question is asked again by it
-    "schema_files",  # docs/formats is made and compared by it
     "simulated_sight", "find_best_place",  # stand-ins that only tests and benchmarks put to work
 }  # fmt: skip
 DECORATED = re.compile(r"@(register|step_screen|field_validator|model_validator)|def clean_")

@@ -161,7 +161,7 @@ def test_the_plan_says_when_the_other_stop_will_touch_first(half_twists, other_s
 
 
 def test_a_missing_reading_is_asked_for():
-    with pytest.raises(BadInput, match="Read these first: stop_gap"):
+    with pytest.raises(BadInput, match="Read these first: cam timing"):
         Problem({}, {"stop_gap": BANDS["stop_gap"]}, closed_form_response(SPEC))
 
 

@@ -2,12 +2,14 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from bowcore.bow.specification import Family
 from bowcore.deciding.problem import PlanKind, TuningPolicy
 from bowcore.errors import BadInput, Refused
-from bowcore.evidence.facts import Facts, LedgerEntry, OpenPress, Take
+from bowcore.evidence.facts import Facts, LedgerEntry, OpenPress, Take, precision_of
+from bowcore.learning.history import learn
 from bowcore.learning.prior import first_stop_effect_of
 from bowcore.measurement.bands import BandSide
 from bowcore.quantities.catalogue import QUANTITIES, REQUIRED
@@ -78,6 +80,34 @@ def test_three_readings_of_the_peak_are_wanted():
     one = tuple(t for t in takes(GOOD) if t.quantity != "peak_weight")
     case = facts(takes=(*one, Take(50, "peak_weight", 55.0)))
     assert course(case, bands(SPEC, case)).unread == ("peak_weight",)
+
+
+def test_what_a_reading_was_recorded_with_counts():
+    """GUM (JCGM 100:2008, from memory) 4.2.3: of n alike, u = s / sqrt n; of one, its own."""
+    usual = QUANTITIES["axle_to_axle"].precision.sigma
+    for sigma, meant in (
+        (None, usual),
+        (usual, usual),
+        (usual / 5, usual / 5),
+        (1.2 * usual, 1.2 * usual),
+    ):
+        now = facts(takes=(Take(2, "axle_to_axle", 31.0, sigma=sigma),)).current("axle_to_axle")
+        assert now.summary.sigma == pytest.approx(meant)
+    what = QUANTITIES["axle_to_axle"]
+    both = precision_of(what, [Take(2, what.key, 31.0, sigma=3 * usual), Take(3, what.key, 31.0)])
+    assert both.sigma == pytest.approx(usual * np.sqrt((9 + 1) / 2))
+
+
+def test_a_caliper_teaches_more_than_a_tape():
+    prior = model_prior(SPEC)
+    beliefs = [
+        learn(
+            prior, history(facts(takes=(Take(2, "brace_height", 7.0, sigma=sigma),)), prior)
+        ).belief
+        for sigma in (None, 0.005)
+    ]
+    tape, caliper = (belief.readings()["brace_height"][1] for belief in beliefs)
+    assert caliper < tape / 3
 
 
 def test_what_cannot_be_read_stops_nothing_and_goes_out_with_its_reason():
@@ -206,7 +236,7 @@ def test_what_keeps_a_bow_from_its_owner():
 
 def test_advice_from_facts():
     case = facts(takes=takes(GOOD | {"stop_gap": -0.0625}))
-    advice = advise(SPEC, case, bands(SPEC, case), TuningPolicy())
+    advice = advise(SPEC, case, bands(SPEC, case), TuningPolicy(), model_prior(SPEC))
     assert advice.plan.kind is PlanKind.CHANGE
     assert advice.sentence.endswith("One press.")
     assert "top stop touches first" in advice.why[0]
@@ -214,12 +244,11 @@ def test_advice_from_facts():
     assert aim.judge(advice.plan.best.predicted["stop_gap"][0]).side is BandSide.INSIDE
 
 
-def test_stale_readings_give_no_advice():
-    case = facts(
-        takes=takes(GOOD), changes=(LedgerEntry(31, Change.CABLE, "cable_a", "cable_a", 1),)
-    )
-    with pytest.raises(BadInput, match="Read these first"):
-        advise(SPEC, case, bands(SPEC, case), TuningPolicy())
+def test_what_was_never_read_gives_no_advice():
+    read = {name: value for name, value in GOOD.items() if name != "stop_gap"}
+    case = facts(takes=takes(read))
+    with pytest.raises(BadInput, match="Read these first: cam timing"):
+        advise(SPEC, case, bands(SPEC, case), TuningPolicy(), model_prior(SPEC))
 
 
 def test_roles():

@@ -16,6 +16,7 @@ from bowcore.learning.belief import PROCESS_SHARE, Belief
 from bowcore.learning.gap_bend import GapBend
 from bowcore.learning.history import Learned
 from bowcore.measurement.bands import Band
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.response.matrix import Response
 
 
@@ -93,7 +94,8 @@ class Problem:
     def __post_init__(self) -> None:
         absent = [name for name in self.planned if name not in self.readings]
         if absent:
-            raise BadInput("Read these first: " + ", ".join(absent) + ".", "readings")
+            names = ", ".join(QUANTITIES[name].name.lower() for name in absent)
+            raise BadInput(f"Read these first: {names}.", "readings")
 
     @property
     def planned(self) -> tuple[str, ...]:

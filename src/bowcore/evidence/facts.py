@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from math import sqrt
 
 from bowcore.accessories.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
 from bowcore.adjusters.adjuster import Adjuster
@@ -16,6 +17,7 @@ from bowcore.measurement.freshness import ChangeMade, stale_since
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.quantities.catalogue import shown
 from bowcore.quantities.changes import Change, kind_of_legs
+from bowcore.quantities.precision import Precision
 from bowcore.quantities.quantity import Quantity
 from bowcore.work_order.holds import stopped_by
 from bowcore.work_order.needs import NEW_SETUP, BowSetup
@@ -29,7 +31,11 @@ SKIPPED = "skipped"
 
 @dataclass(frozen=True)
 class Take:
-    """One reading as recorded. `value` is None when it could not be read (`reason` says why)."""
+    """One reading as recorded. `value` is None when it could not be read (`reason` says why).
+
+    `sigma` is its standard uncertainty as it was recorded: by the tool that read it, "a little over", the
+    difference of two; None for the usual one of its quantity.
+    """
 
     seq: int
     quantity: str
@@ -38,6 +44,20 @@ class Take:
     reason: str = ""
     start: str = ""
     end: str = ""
+    sigma: float | None = None
+
+
+def precision_of(what: Quantity, takes: Iterable[Take]) -> Precision:
+    """Of one of these takes: the quantity's usual one, in proportion to what they were recorded with."""
+    usual = what.precision
+    shares = [(take.sigma or usual.sigma) / usual.sigma for take in takes if take.value is not None]
+    if not shares or all(abs(share - 1) < SAME_SHARE for share in shares):
+        return usual
+    return usual.scaled(sqrt(sum(share**2 for share in shares) / len(shares)))
+
+
+SAME_SHARE = 0.01
+"""Uncertainties nearer than this share are one."""
 
 
 @dataclass(frozen=True)
@@ -444,7 +464,7 @@ class Facts:
         stale = stale_since(quantity, last.seq, self.changes_made)
         values = [take.value for take in group if take.value is not None]
         what = self.named(quantity)
-        summary = summarise(values, what.precision) if values else None
+        summary = summarise(values, precision_of(what, group)) if values else None
         reason = "" if values else last.reason
         return Current(
             quantity,

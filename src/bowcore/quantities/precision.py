@@ -56,6 +56,10 @@ class Precision:
         terms = (exp(-((2 * pi * k * divisions) ** 2)) / k**2 for k in range(1, TERMS + 1))
         return self.resolution * sqrt(sum(terms) * 6 / pi**2)
 
+    def scaled(self, share: float) -> "Precision":
+        """Both parts in that proportion."""
+        return Precision(self.scatter * share, self.resolution * share)
+
     def learned(self, groups: Iterable[Sequence[float]]) -> "Precision":
         """With the scatter that repeats on this job have shown, pooled over all moments.
 

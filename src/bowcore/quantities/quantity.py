@@ -210,8 +210,11 @@ class Quantity:
     @property
     def precision(self) -> Precision:
         """Of one reading of it with its usual tool."""
-        tool = self.tool.precision
-        return Precision(hypot(tool.scatter, self.touch), tool.resolution)
+        return self.precision_with(self.tool)
+
+    def precision_with(self, tool: Tool) -> Precision:
+        """Of one reading of it with a tool: its scatter, and that of the hand that holds it."""
+        return Precision(hypot(tool.precision.scatter, self.touch), tool.precision.resolution)
 
     def agreed(self, takes: int, spread: float) -> bool:
         """Whether fewer takes than usual are enough: two that differ by no more than two of one thing

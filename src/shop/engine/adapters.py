@@ -50,7 +50,8 @@ def _moment(row: Reading, by_pk: dict[int, Reading]) -> int:
 def _take(row: Reading, seq: int) -> Take:
     value = None if row.value is None else float(row.value)
     sheet = "baseline" if row.sheet.after_id is None else row.sheet.kind
-    return Take(seq, row.quantity, value, sheet, row.reason, row.start, row.end)
+    sigma = row.sigma or None
+    return Take(seq, row.quantity, value, sheet, row.reason, row.start, row.end, sigma)
 
 
 def ledger_entry(row: Adjustment) -> LedgerEntry:

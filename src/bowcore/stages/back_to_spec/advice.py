@@ -36,7 +36,7 @@ from bowcore.deciding.words import (
     say_plan,
 )
 from bowcore.errors import NoModel
-from bowcore.evidence.facts import Facts, LedgerEntry, Take
+from bowcore.evidence.facts import Facts, LedgerEntry, Take, precision_of
 from bowcore.learning.belief import Belief
 from bowcore.learning.history import (
     Drawn,
@@ -333,12 +333,14 @@ def _readings(facts: Facts, takes: list[Take]) -> list[HistoryEvent]:
     for name in dict.fromkeys(take.quantity for take in takes):
         mine = [take for take in takes if take.quantity == name]
         points = (mine[-1].start, mine[-1].end)
-        values = [t.value for t in mine if t.value is not None and (t.start, t.end) == points]
+        alike = [take for take in mine if (take.start, take.end) == points]
+        values = [take.value for take in alike if take.value is not None]
         if values and name in TIMED_AT_REST:
             found += _at_rest(facts, name, values)
         elif values:
-            mark = facts.named(name) is not QUANTITIES[name]  # read with another tool on this bow
-            found.append(Read(name, tuple(values), facts.named(name).precision if mark else None))
+            precision = precision_of(facts.named(name), alike)
+            usual = precision == QUANTITIES[name].precision
+            found.append(Read(name, tuple(values), None if usual else precision))
     return found
 
 

@@ -107,7 +107,7 @@ def _append(
         end=typed.end,
         tool=tool.key,
         value=decimal(entry.value),
-        sigma=tool.precision.sigma if typed.device else entry.sigma,
+        sigma=what.precision_with(tool).sigma if typed.device else entry.sigma,
         raw=entry.raw[:60],
         device=typed.device,
     )
