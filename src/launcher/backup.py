@@ -1,18 +1,16 @@
 """Backups of a shop's database: taken while it serves, proved by restoring them, and restored again.
 
 A backup is one tar file: `manifest.json` (version, when, rows and a checksum of every table) and the dump.
-With a key the dump is encrypted (AES-256-CTR by openssl, key derived by PBKDF2) and sealed (HMAC-SHA-256).
+With a key the dump is encrypted and sealed by age (https://age-encryption.org/v1, an open format).
 """
 
 import gzip
 import hashlib
-import hmac
 import io
 import json
 import os
 import subprocess
 import tarfile
-import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -24,7 +22,8 @@ from urllib.parse import unquote, urlsplit
 from launcher.say import Halt, note
 
 FORMAT = "fennock-backup/1"
-MANIFEST, PLAIN, SEALED = "manifest.json", "dump.sql.gz", "dump.sql.gz.enc"
+MANIFEST, PLAIN, SEALED = "manifest.json", "dump.sql.gz", "dump.sql.gz.age"
+BEFORE_AGE = "dump.sql.gz.enc"
 PREFIX = "fennock-"
 
 
@@ -97,7 +96,7 @@ def take(access: Access, target: Path, key: Path | None = None) -> Path:
     target : Path
         A directory.
     key : Path, optional
-        A file whose content encrypts and seals the dump.
+        A file of `age-keygen`, which encrypts and seals the dump.
 
     Returns
     -------
@@ -159,7 +158,7 @@ def read(source: Path, key: Path | None = None) -> tuple[dict[str, Any], bytes]:
         raise Halt(f"{source} is not a backup of Fennock.") from None
     packed = held.get(PLAIN)
     if packed is None:
-        packed = _opened(held.get(SEALED, b""), manifest, source, key)
+        packed = _opened(held, source, key)
     if hashlib.sha256(packed).hexdigest() != manifest.get("sha256"):
         raise Halt(f"{source} was changed or is damaged.")
     return manifest, gzip.decompress(packed)
@@ -219,8 +218,8 @@ def _write(path: Path, manifest: dict[str, Any], packed: bytes, key: Path | None
     manifest["sha256"] = hashlib.sha256(packed).hexdigest()
     name, content = PLAIN, packed
     if key is not None:
-        name, content = SEALED, _cipher(packed, key, "-e")
-        manifest["seal"] = _seal(content, key)
+        trouble = f"{key} is no key; make one with: age-keygen -o {key}"
+        name, content = SEALED, _age("--encrypt", key, packed, trouble)
     part = path.with_suffix(".part")
     with tarfile.open(part, "w") as tar:
         for member, data in ((MANIFEST, json.dumps(manifest, indent=1).encode()), (name, content)):
@@ -231,29 +230,21 @@ def _write(path: Path, manifest: dict[str, Any], packed: bytes, key: Path | None
     part.rename(path)
 
 
-def _opened(content: bytes, manifest: dict[str, Any], source: Path, key: Path | None) -> bytes:
+def _opened(held: dict[str, bytes], source: Path, key: Path | None) -> bytes:
+    if BEFORE_AGE in held:
+        raise Halt(f"{source} was encrypted by Fennock before 0.8: restore it with that version.")
+    if SEALED not in held:
+        raise Halt(f"{source} is not a backup of Fennock.")
     if key is None:
         raise Halt(f"{source} is encrypted: name its key with --key.")
-    if not hmac.compare_digest(_seal(content, key), str(manifest.get("seal", ""))):
-        raise Halt(f"{source} was changed, or that is not its key.")
-    return _cipher(content, key, "-d")
+    return _age("--decrypt", key, held[SEALED], f"{source} was changed, or that is not its key")
 
 
-def _seal(content: bytes, key: Path) -> str:
-    return hmac.new(b"seal" + key.read_bytes(), content, hashlib.sha256).hexdigest()
-
-
-def _cipher(content: bytes, key: Path, way: str) -> bytes:
-    """Through openssl; the pass phrase is the digest of the key file, never on a command line."""
-    with tempfile.NamedTemporaryFile("w", suffix=".pass") as word:
-        word.write(hashlib.sha256(key.read_bytes()).hexdigest())
-        word.flush()
-        command = ["openssl", "enc", way, "-aes-256-ctr", "-pbkdf2", "-iter", "200000", "-salt"]
-        done = subprocess.run(
-            [*command, "-pass", f"file:{word.name}"], input=content, capture_output=True
-        )
+def _age(way: str, key: Path, content: bytes, trouble: str) -> bytes:
+    """Through age, which encrypts and seals; the key file is an identity of `age-keygen`."""
+    done = subprocess.run(["age", way, "-i", str(key)], input=content, capture_output=True)
     if done.returncode:
-        raise Halt(f"openssl failed: {done.stderr.decode(errors='replace')[-300:]}")
+        raise Halt(f"{trouble}: {done.stderr.decode(errors='replace').strip()[-300:]}")
     return done.stdout
 
 

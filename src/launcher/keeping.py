@@ -223,5 +223,5 @@ def _parser(name: str, root: Path, to: bool = False, key: bool = False) -> argpa
     if to:
         parser.add_argument("--to", type=lambda text: Path(text).resolve(), help="a directory")
     if key:
-        parser.add_argument("--key", type=Path, help="a file whose content encrypts the backup")
+        parser.add_argument("--key", type=Path, help="a key of age-keygen that encrypts the backup")
     return parser

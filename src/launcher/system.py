@@ -13,7 +13,7 @@ DATABASE = ["mariadb-server-core", "mariadb-client-core", "mariadb-client"]
 PAPERS = ["libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "fonts-dejavu-core"]
 CLUSTER = ["galera-4", "haproxy", "rsync", "socat", "lsof"]
 BROWSER = ["chromium", "chromium-driver"]
-CRYPTO = ["openssl"]
+CRYPTO = ["age"]
 BUILD = ["gcc", "libc6-dev", "pkg-config", "libmariadb-dev"]
 
 

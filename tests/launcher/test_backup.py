@@ -1,6 +1,8 @@
 """Backups: taken, proved, encrypted, restored, damaged ones refused; on a database of their own."""
 
-import shutil
+import gzip
+import io
+import subprocess
 import tarfile
 
 import pytest
@@ -37,8 +39,11 @@ def shop(server):
 
 @pytest.fixture
 def key(tmp_path):
-    place = tmp_path / "key"
-    place.write_bytes(b"a key of the shop")
+    return new_key(tmp_path / "key")
+
+
+def new_key(place):
+    subprocess.run(["age-keygen", "-o", str(place)], check=True, capture_output=True)
     return place
 
 
@@ -70,10 +75,8 @@ def test_with_a_key_it_is_read_by_nobody_else(shop, tmp_path, key):
     assert "nøck".encode() not in taken.read_bytes()
     with pytest.raises(Halt, match="encrypted"):
         backup.read(taken)
-    other = tmp_path / "other"
-    other.write_bytes(b"another key")
     with pytest.raises(Halt, match="not its key"):
-        backup.read(taken, other)
+        backup.read(taken, new_key(tmp_path / "other"))
     assert backup.put_back(shop, taken, key)["tables"]["facts"]["rows"] == ROWS
 
 
@@ -118,5 +121,29 @@ def test_an_address_is_taken_apart():
     assert (access.schema, access.password) == ("fennock", "p@ss")
 
 
-def test_openssl_is_there():
-    assert shutil.which("openssl")
+def test_what_is_encrypted_is_read_by_age_itself(shop, tmp_path, key):
+    """The format is age's own: https://age-encryption.org/v1."""
+    taken = backup.take(shop, tmp_path, key)
+    with tarfile.open(taken) as tar:
+        sealed = tar.extractfile(backup.SEALED).read()
+    assert sealed.startswith(b"age-encryption.org/v1")
+    opened = subprocess.run(["age", "-d", "-i", str(key)], input=sealed, capture_output=True)
+    assert b"facts_stay" in gzip.decompress(opened.stdout)
+
+
+def test_a_file_that_is_no_key_is_refused_and_says_how_to_make_one(shop, tmp_path):
+    place = tmp_path / "words"
+    place.write_text("a key of the shop")
+    with pytest.raises(Halt, match="age-keygen -o"):
+        backup.take(shop, tmp_path, place)
+
+
+def test_what_an_older_version_encrypted_says_so(shop, tmp_path):
+    old = tmp_path / "old.tar"
+    with tarfile.open(old, "w") as tar:
+        for name, data in ((backup.MANIFEST, b"{}"), (backup.BEFORE_AGE, b"sealed")):
+            info = tarfile.TarInfo(name)
+            info.size = len(data)
+            tar.addfile(info, io.BytesIO(data))
+    with pytest.raises(Halt, match=r"before 0\.8"):
+        backup.read(old)
