@@ -85,8 +85,10 @@ def make_ready(numbers: Any) -> None:
     connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{numbers.get()}"
     connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
     from shop.demo.saltgate import open_shop
+    from shop.tenancy.here import every_shop
 
-    open_shop()
+    with every_shop():
+        open_shop()
 
 
 def play_one(seed: int, style: str, services: list[str], model: str) -> Any:
@@ -95,7 +97,9 @@ def play_one(seed: int, style: str, services: list[str], model: str) -> Any:
     from django.test import Client
     from tests.robot.player import Player
 
-    with transaction.atomic():
+    from shop.tenancy.here import every_shop
+
+    with every_shop(), transaction.atomic():
         client = Client(raise_request_exception=False)
         story = Player(client, seed, style, services, model).play()
         transaction.set_rollback(True)

@@ -304,7 +304,10 @@ def main() -> int:
         import django
 
         django.setup()
-        both(chosen.jobs, chosen.open, chosen.times)
+        from shop.tenancy.here import every_shop
+
+        with every_shop():
+            both(chosen.jobs, chosen.open, chosen.times)
     return 0
 
 

@@ -12,6 +12,7 @@ from shop.customers.models import Customer
 from shop.demo.job_script import JobScript
 from shop.demo.saltgate import open_shop
 from shop.jobs.models import Job
+from shop.tenancy.here import every_shop
 
 _plain_flush = DatabaseOperations.sql_flush
 
@@ -22,6 +23,13 @@ def _flush_by_truncating(self, style, tables, *, reset_sequences=False, allow_ca
 
 
 DatabaseOperations.sql_flush = _flush_by_truncating
+
+
+@pytest.fixture(autouse=True)
+def of_every_shop():
+    """A test looks into the records of all shops, as a command does; a request sees its own."""
+    with every_shop():
+        yield
 
 
 @pytest.fixture

@@ -9,6 +9,8 @@ from bench.fit_loop import MOST_ACTS, Bench, by_advice, by_rule_of_thumb
 from bowcore.accessories.at_the_nock import tear_up_in
 from bowcore.accessories.on_the_bow import OnTheBow
 from bowcore.adjusters.loop_turn import LOOP_TURN
+from bowcore.adjusters.nock_point import NockPoint
+from bowcore.adjusters.rest_move import RestMove
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.bow.lay import Lay
 from bowcore.bow.machine import YN
@@ -27,6 +29,8 @@ from bowcore.stages.fit.fit_advice import fit_acts, fit_advice, fit_estimates
 from bowcore.stages.fit.fit_needs import fit_outside
 from bowcore.work_order.services import FIT
 from tests.core.test_on_the_bow import facts
+
+MINUTES = {"nock_point": NockPoint.minutes, "rest_up": RestMove.minutes}
 
 SEEDS = range(6)
 
@@ -95,7 +99,7 @@ def test_level_and_height_are_set_with_the_fewest_acts():
 
     def moves(height, level):
         readings = {"nock_height": (height, 0.02), "arrow_level": (level, 0.02)}
-        return plan_moves(FitQuestion(readings, bands, rates, limits)).best
+        return plan_moves(FitQuestion(readings, bands, rates, limits, MINUTES)).best
 
     assert moves(0.0, 0.0625).steps == Steps()
     assert set(moves(0.0, 0.25).steps) == {"rest_up"}
@@ -107,7 +111,7 @@ def test_level_and_height_are_set_with_the_fewest_acts():
 def test_a_slot_without_room_is_not_used():
     rates = {"rest_up": {"arrow_level": Rate(-1 / 32, 0.003)}}
     bands = {"arrow_level": around(1 / 16, 1 / 16, "policy", "")}
-    question = FitQuestion({"arrow_level": (0.3, 0.02)}, bands, rates, {"rest_up": (0, 2)})
+    question = FitQuestion({"arrow_level": (0.3, 0.02)}, bands, rates, {"rest_up": (0, 2)}, MINUTES)
     assert not plan_moves(question).best.inside
 
 

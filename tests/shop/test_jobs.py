@@ -211,6 +211,7 @@ def test_devices_answer_only_where_they_are_plugged_in(script):
     assert tool_reading(state, "axle_to_axle") is None
     assert len(draw_board_curve(state)) > 20
     script.bench.delete()
+    state = job_state(Job.objects.get())
     assert tool_reading(state, "peak_weight") is None and draw_board_curve(state) is None
 
 

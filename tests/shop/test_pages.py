@@ -79,7 +79,7 @@ def test_an_odd_value_is_asked_back(page, script):
     script.check_in(CABLE)
     answer = reading(page, script.job, "51")
     assert answer.status_code == 422 and "It is right: save" in answer.content.decode()
-    assert reading(page, script.job, "51", sure_of="51").status_code == 302
+    assert reading(page, script.job, "51", sure_of="axle_to_axle 51").status_code == 302
 
 
 def test_the_check_in_form_asks_for_what_is_missing(page, floor):

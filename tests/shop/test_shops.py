@@ -1,6 +1,7 @@
 """Several shops in one installation: no address, list or field shows one the rows of another."""
 
 import uuid
+from contextvars import Context
 
 import pytest
 from django.core.management import call_command
@@ -119,6 +120,13 @@ def test_a_form_takes_no_row_of_another_shop(north, elsewhere):
         assert {"bow", "customer"} <= set(CheckInForm(posted).errors)
     with Shop.objects.first().during():
         assert not {"bow", "customer"} & set(CheckInForm(posted).errors)
+
+
+def test_where_no_shop_is_set_no_rows_are_seen(script):
+    script.check_in(["back_to_spec"])
+    assert Job.objects.count() == 1
+    nowhere = Context()  # as in a thread that nobody has told its shop
+    assert nowhere.run(Job.objects.count) == 0 and nowhere.run(Customer.objects.count) == 0
 
 
 def test_every_query_of_a_shop_begins_with_its_rows(north, elsewhere):

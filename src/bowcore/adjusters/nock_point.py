@@ -11,7 +11,8 @@ from bowcore.bow.twin import Changes
 from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_length
 
-MOST_NOCK_STEPS = 4
+MOST_NOCK_IN = 1 / 4
+"""Farther than that a new loop is tied (common practice)."""
 USUAL_NOCK_STEP_IN = 1 / 32
 """A tie is moved by turning it along the serving, about so much at a time (common practice)."""
 
@@ -24,7 +25,8 @@ class NockPoint(Adjuster):
     step_word: ClassVar[str] = "one step up"
     order: ClassVar[int] = 5
     needs: ClassVar[Needs] = Needs.NOTHING
-    minutes: ClassVar[float] = 4.0
+    minutes: ClassVar[float] = 5.0
+    """A tie is cut and tied anew (common practice)."""
 
     @property
     def change(self) -> Change:
@@ -53,4 +55,5 @@ class NockPoint(Adjuster):
         return f"{say_length(abs(count) * self.raises_in)} {'up' if count > 0 else 'down'}"
 
     def usual_totals(self, most: int) -> tuple[int, int]:
-        return -MOST_NOCK_STEPS, MOST_NOCK_STEPS
+        steps = round(MOST_NOCK_IN / self.raises_in)
+        return -steps, steps

@@ -11,13 +11,6 @@ from bowcore.adjusters.steps import Steps
 from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
 
-ACT_MINUTES: Mapping[str, float] = {
-    "nock_point": 5.0,
-    "loop_turn": 1.0,
-    "rest_up": 1.0,
-    "rest_out": 1.0,
-}
-"""A tie is cut and tied anew, a loop screwed along its serving, a rest's knob tapped (common practice)."""
 TAP_MINUTES = 0.1
 OFF_MINUTES = 3.0
 """What a number at the edge of its band is worth against one in the middle: our figure."""
@@ -29,13 +22,15 @@ OUTSIDE_MINUTES = 20.0
 class FitQuestion:
     """Where the numbers are, where they should be, and what each tap does.
 
-    `readings` are (value, sigma); `rates` by adjuster and quantity; `limits` least and most taps of each.
+    `readings` are (value, sigma); `rates` by adjuster and quantity; `limits` least and most taps of each,
+    `minutes` what touching it takes.
     """
 
     readings: Mapping[str, tuple[float, float]]
     bands: Mapping[str, Band]
     rates: Mapping[str, Mapping[str, Rate]]
     limits: Mapping[str, tuple[int, int]]
+    minutes: Mapping[str, float]
 
 
 @dataclass(frozen=True)
@@ -98,5 +93,5 @@ def _move(question: FitQuestion, steps: Steps) -> FitMove:
         minutes += OFF_MINUTES * ((after - band.target) / (band.half_width or 1)) ** 2
         minutes += OUTSIDE_MINUTES * (1 - band.chance_inside(after, variance**0.5))
         inside = inside and band.judge(after).inside
-    minutes += sum(ACT_MINUTES[key] + TAP_MINUTES * abs(count) for key, count in steps.items())
+    minutes += sum(question.minutes[key] + TAP_MINUTES * abs(count) for key, count in steps.items())
     return FitMove(steps, predicted, minutes, inside)

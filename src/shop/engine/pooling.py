@@ -22,7 +22,7 @@ from shop.engine.priors import fingerprint
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
-from shop.tenancy.here import working_for
+from shop.tenancy.here import every_shop
 
 MOST_JOBS = 12
 """The newest that count; older ones add little."""
@@ -35,7 +35,7 @@ def pooled_prior(job: Job, spec: BowSpec, prior: Belief) -> Belief:
 
     They stay the same while the job is open, so that its advice does not change by itself.
     """
-    with working_for(None):
+    with every_shop():
         jobs = finished_jobs(job)
         key = fingerprint(spec, [str(one) for one in jobs])
         return _pooled(spec, key, jobs, prior) if jobs else prior

@@ -6,22 +6,25 @@ from bowcore.io.book import spec_from
 from shop.engine import curve_fits, pooling, priors
 from shop.engine.models import CurveFitTask
 from shop.jobs.models import Job
+from shop.tenancy.here import every_shop
 
 
 @task()
 def warm_prior(job_id: int) -> None:
     """Compute a bow's prior, so that it is there when the plan is asked for."""
-    job = Job.objects.select_related("bow").get(pk=job_id)
-    spec = spec_from(job.spec)
-    prior = priors.book_prior(spec)
-    if prior is not None:
-        pooling.pooled_prior(job, spec, prior)
+    with every_shop():
+        job = Job.objects.select_related("bow").get(pk=job_id)
+        spec = spec_from(job.spec)
+        prior = priors.book_prior(spec)
+        if prior is not None:
+            pooling.pooled_prior(job, spec, prior)
 
 
 @task()
 def work_on_fit(fit_id: int) -> None:
     """Fit a twin to a measured curve."""
-    curve_fits.work(fit_id)
+    with every_shop():
+        curve_fits.work(fit_id)
 
 
 def resume() -> None:

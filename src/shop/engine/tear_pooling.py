@@ -17,7 +17,7 @@ from shop.engine.priors import cable_moves_of
 from shop.jobs.models import Job
 from shop.measurements.models import Reading
 from shop.press.models import Adjustment
-from shop.tenancy.here import working_for
+from shop.tenancy.here import every_shop
 from shop.tuning.models import ShotFired, SuspectLookedAt
 
 MOST_TEARS_KEPT = 200
@@ -41,7 +41,7 @@ def tears_of_model(job: Job, spec: BowSpec, shared: bool) -> ShownByModel:
     if key not in _KEPT:
         if len(_KEPT) >= MOST_TEARS_KEPT:
             _KEPT.clear()
-        with working_for(None):
+        with every_shop():
             jobs = [pk for pk, _ in finished_jobs(job)]
             shot = ShotFired.objects.filter(job__in=jobs, job__bow__hand=job.bow.hand)
             shot_in = set(shot.values_list("job", flat=True))

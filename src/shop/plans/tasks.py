@@ -13,6 +13,7 @@ from shop.engine.kept_answers import keep_answer
 from shop.jobs.models import Job
 from shop.jobs.state import JobState, job_state
 from shop.plans.surer import caliper_would_say, surer_key
+from shop.tenancy.here import every_shop
 
 
 @task()
@@ -33,6 +34,7 @@ def work_out_surer(job_id: int) -> None:
 @contextmanager
 def _at_its_shop(job_id: int) -> Iterator[JobState]:
     """The job as its own shop sees it and says it: under the same keys as on its pages."""
-    job = Job.objects.select_related("shop").get(pk=job_id)
+    with every_shop():
+        job = Job.objects.select_related("shop").get(pk=job_id)
     with job.shop.during(), lengths_in(job.shop.length_unit):
         yield job_state(job)

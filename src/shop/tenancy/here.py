@@ -1,7 +1,7 @@
 """The one place that keeps shops apart: a manager that leaves out the rows of other shops.
 
-In a request the shop is the one in which the person works (accounts.middleware); whoever is not logged
-in sees no rows. Commands and background tasks belong to no shop and see all of them.
+In a request the shop is the one in which the person works (accounts.middleware). Where no shop is set no
+rows are seen: commands and background tasks say `every_shop` where they mean all of them.
 """
 
 from collections.abc import Iterator
@@ -13,19 +13,29 @@ from django.db import models
 
 NOWHERE = 0
 """No shop has this id."""
-_HERE: ContextVar[int | None] = ContextVar("shop_id", default=None)
+_HERE: ContextVar[int | None] = ContextVar("shop_id", default=NOWHERE)
 M = TypeVar("M", bound=models.Model)
 
 
 def shop_worked_for() -> int | None:
-    """The shop's id; None outside of a request."""
+    """The shop's id; `NOWHERE` where none is set, None for every shop."""
     return _HERE.get()
 
 
 @contextmanager
-def working_for(shop_id: int | None) -> Iterator[None]:
-    """As long as the block runs only this shop's rows are seen; None: those of every shop."""
+def working_for(shop_id: int) -> Iterator[None]:
+    """As long as the block runs only this shop's rows are seen."""
     token = _HERE.set(shop_id)
+    try:
+        yield
+    finally:
+        _HERE.reset(token)
+
+
+@contextmanager
+def every_shop() -> Iterator[None]:
+    """As long as the block runs the rows of all shops are seen."""
+    token = _HERE.set(None)
     try:
         yield
     finally:

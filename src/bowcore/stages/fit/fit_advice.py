@@ -7,10 +7,10 @@ from math import sqrt
 
 from bowcore.accessories.at_the_nock import TEAR_DOUBT, USUAL_ARROW_IN, tear_up_in
 from bowcore.accessories.centre_shot import points_back_at
-from bowcore.adjusters.adjuster import Adjuster
-from bowcore.adjusters.loop_turn import LOOP_TURN, MOST_TURNS
+from bowcore.adjusters.adjuster import MOST_HALF_TWISTS, Adjuster
+from bowcore.adjusters.loop_turn import LOOP_TURN
 from bowcore.adjusters.registry import adjuster_in
-from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_STEP_IN, REST_UP
+from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
 from bowcore.deciding.fit_moves import FitMove, FitQuestion, plan_moves
 from bowcore.evidence.facts import Current, Facts
@@ -33,7 +33,6 @@ ORDER_OF_ACTS = (
     "front_back", "cord_up", "peep_turn", "loop_facing",
 )  # fmt: skip
 """The nock first: peep and kisser are measured from it."""
-MOST_NOCK_TAPS = 8
 TEAR_UP = QUANTITIES["tear_up"]
 NOCK_DOUBT = 0.15
 BY_GEOMETRY = "by geometry: a tap is 1/32 in, a tenth either way"
@@ -129,7 +128,8 @@ def _move_act(
     adjusters = {key: adjuster_in(bow.adjusters, key) for key in keys}
     rates = {key: _rates(bow, one) for key, one in adjusters.items()}
     limits = {key: _limits(bow, key) for key in keys}
-    found = plan_moves(FitQuestion(readings, bow.bands, rates, limits))
+    minutes = {key: one.minutes for key, one in adjusters.items()}
+    found = plan_moves(FitQuestion(readings, bow.bands, rates, limits, minutes))
     sets = tuple(name for name in known if name in outside)
     why = [say_off(bow, name) for name in sets]
     if not found.best.inside:
@@ -202,17 +202,15 @@ def _say_other(adjusters: Mapping[str, Adjuster], move: FitMove) -> str:
 
 def _limits(bow: FitBow, key: str) -> tuple[int, int]:
     """Taps that are possible: the rest only as far as its slot has room."""
-    if key == "nock_point":
-        return -MOST_NOCK_TAPS, MOST_NOCK_TAPS
-    if key == LOOP_TURN:
-        return -MOST_TURNS, MOST_TURNS
-    rooms = (
-        [bow.facts.on_bow.room_in(up) for up in (False, True)] if key == REST_UP else [None, None]
+    least, most = adjuster_in(bow.adjusters, key).usual_totals(MOST_HALF_TWISTS)
+    if key != REST_UP:
+        return least, most
+    down, up = (bow.facts.on_bow.room_in(up) for up in (False, True))
+    taps = [None if room is None else int(room / REST_STEP_IN + 1e-9) for room in (down, up)]
+    return (
+        least if taps[0] is None else max(least, -taps[0]),
+        most if taps[1] is None else min(most, taps[1]),
     )
-    down, up = (
-        MOST_REST_STEPS if room is None else int(room / REST_STEP_IN + 1e-9) for room in rooms
-    )
-    return -min(down, MOST_REST_STEPS), min(up, MOST_REST_STEPS)
 
 
 def fit_estimates(bow: FitBow) -> dict[str, float]:

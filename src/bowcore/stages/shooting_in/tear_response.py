@@ -4,12 +4,18 @@ A lever is what somebody does in one go: taps of the nock point or of the rest, 
 yoke and out of the other, another pair of shims, half a twist in a cable.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from bowcore.accessories.at_the_nock import TEAR_DOUBT, tear_up_in
-from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
+from bowcore.adjusters.adjuster import Adjuster
+from bowcore.adjusters.nock_point import NockPoint
+from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP, RestMove
+from bowcore.adjusters.shim import Shim
 from bowcore.adjusters.steps import Steps
+from bowcore.adjusters.string_or_cable import StringOrCable
+from bowcore.adjusters.yoke_leg import YokeLeg
+from bowcore.deciding.weighing import PRESS_MINUTES
 from bowcore.evidence.tears import CLEAN_IN
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
 from bowcore.measurement.lines import DRAWN_NOCK_TO_REST_IN, INCHES_A_YARD
@@ -36,9 +42,14 @@ TIMING_DOUBT = 1.0
 TIMING_WORTH = 0.5
 """A press for timing that is inside its band has to take away so much of the tear, or leave it clean: our
 figure."""
-LEVER_TAP_MINUTES: Mapping[str, float] = {NOCK_POINT: 5.0, REST_UP: 1.0, REST_OUT: 1.0}
-YOKE_MINUTES, SHIM_MINUTES, CABLE_MINUTES = 12.0, 20.0, 12.0
-"""With the press and its gate (common practice)."""
+TAPS = {NOCK_POINT: NockPoint, REST_UP: RestMove, REST_OUT: RestMove}
+READ_AGAIN_MINUTES = 4.0
+"""After a press, before the next shot (common practice)."""
+
+
+def pressed_minutes(kind: type[Adjuster]) -> float:
+    """What a change takes in the press, with its gate and what is read again."""
+    return PRESS_MINUTES + kind.minutes + READ_AGAIN_MINUTES
 
 
 @dataclass(frozen=True)
@@ -144,7 +155,7 @@ def tap_lever(
     counts = [n for n in range(-MOST_TAPS, MOST_TAPS + 1) if n and limits[0] <= n <= limits[1]]
     rate = Rate(mean, abs(mean) * TEAR_DOUBT)
     axis = Axis.SIDE if key == REST_OUT else Axis.UP
-    return Lever(key, Steps({key: 1}), axis, rate, counts, LEVER_TAP_MINUTES[key], blocked)
+    return Lever(key, Steps({key: 1}), axis, rate, counts, TAPS[key].minutes, blocked)
 
 
 def drift_lever(
@@ -174,7 +185,7 @@ def drift_lever(
 
 def tap_levers(left_handed: bool = False) -> tuple[Lever, ...]:
     """What every bow has."""
-    return tuple(tap_lever(key, left_handed) for key in LEVER_TAP_MINUTES)
+    return tuple(tap_lever(key, left_handed) for key in TAPS)
 
 
 def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
@@ -194,7 +205,9 @@ def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:
         Half twists into the left leg and out of the right.
     """
     rate = Rate(YOKE_TEAR_IN, YOKE_TEAR_IN * TEAR_DOUBT)
-    return Lever(key, Steps({left: 1, right: -1}), Axis.SIDE, rate, counts, YOKE_MINUTES)
+    return Lever(
+        key, Steps({left: 1, right: -1}), Axis.SIDE, rate, counts, pressed_minutes(YokeLeg)
+    )
 
 
 def shim_lever(key: str, adjuster: str, counts: Sequence[int], blocked: str = "") -> Lever:
@@ -212,7 +225,7 @@ def shim_lever(key: str, adjuster: str, counts: Sequence[int], blocked: str = ""
         Why they stay as they are.
     """
     rate = Rate(SHIM_TEAR_IN, SHIM_TEAR_IN * TEAR_DOUBT)
-    return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, SHIM_MINUTES, blocked)
+    return Lever(key, Steps({adjuster: 1}), Axis.SIDE, rate, counts, pressed_minutes(Shim), blocked)
 
 
 def timing_lever(
@@ -234,4 +247,13 @@ def timing_lever(
     mean = TEAR_PER_GAP * gap_per_step_in
     rate = Rate(mean, abs(mean) * TIMING_DOUBT)
     unit = Steps({cable: 1})
-    return Lever(TIMING_CABLE, unit, Axis.UP, rate, counts, CABLE_MINUTES, blocked, TIMING_WORTH)
+    return Lever(
+        TIMING_CABLE,
+        unit,
+        Axis.UP,
+        rate,
+        counts,
+        pressed_minutes(StringOrCable),
+        blocked,
+        TIMING_WORTH,
+    )

@@ -189,6 +189,7 @@ def correct_reading(
         old = Reading.objects.filter(job=event.job, pk=reading_id, corrected_by=None).first()
         if old is None:
             raise Refused("That reading has been corrected already.")
+        typed = replace(typed, quantity=old.quantity)
         what = state.facts.named(old.quantity)
         entry = _understood(state, typed, several=False)
         _require_plausible(state, [typed], [entry])

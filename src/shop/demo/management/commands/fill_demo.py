@@ -2,13 +2,12 @@
 
 from typing import Any
 
-from django.core.management.base import BaseCommand
-
 from shop.book.models import BookEntry
 from shop.demo.saltgate import fill
+from shop.tenancy.commands import CommandForEveryShop
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """A database that has a book already is left alone."""
 
     help = "Fill an empty database with the demo shop."

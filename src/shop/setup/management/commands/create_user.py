@@ -2,14 +2,15 @@
 
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 
 from bowcore.errors import BowcoreError
 from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
+from shop.tenancy.commands import CommandForEveryShop
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """Prints the password; it is kept nowhere."""
 
     help = "Add a person."

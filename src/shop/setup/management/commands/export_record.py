@@ -2,14 +2,15 @@
 
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 
 from shop.accounts.models import Shop
 from shop.bows.models import Bow
 from shop.records.selectors import record_of_bow, record_of_shop
+from shop.tenancy.commands import CommandForEveryShop
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """Writes the record of one bow, or of a shop."""
 
     help = "Write a record."

@@ -8,11 +8,11 @@ from typing import Any
 
 from django.apps import apps
 from django.conf import settings
-from django.core.management.base import BaseCommand
 from django.db.models import Model
 
 from shop.audit.models import AppendOnly, Event
 from shop.engine.kept_answers import CACHE
+from shop.tenancy.commands import CommandForEveryShop
 
 PERMANENT = (AppendOnly, Event)
 NOT_OURS_BUT_CHANGED = frozenset({"axes", "django_tasks_database", "otp_static", "otp_totp"})
@@ -22,7 +22,7 @@ DELETED_FROM = frozenset({"accounts.loginsession", "book.bookpart", "search.gram
 no longer found by, sessions that have ended."""
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """Prints one GRANT a table."""
 
     help = "The rights of the serving user, table by table, as SQL."

@@ -4,16 +4,17 @@ import uuid
 from pathlib import Path
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 
 from bowcore.errors import BowcoreError
 from shop.accounts.models import Member
 from shop.accounts.selectors import membership_of
 from shop.audit.submissions import Submission
 from shop.records.actions import import_record
+from shop.tenancy.commands import CommandForEveryShop
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """All of it or nothing."""
 
     help = "Read a record in."

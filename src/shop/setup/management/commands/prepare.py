@@ -7,16 +7,17 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import CommandParser
 from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
 from shop.engine.tasks import resume
+from shop.tenancy.commands import CommandForEveryShop
 
 _NEWER_DATABASE = 3
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """One process instead of four, so that a start stays quick."""
 
     help = "Make the database, the static files and, with --demo, the demo shop ready."

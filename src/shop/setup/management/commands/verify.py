@@ -3,12 +3,11 @@
 import sys
 from typing import Any
 
-from django.core.management.base import BaseCommand
-
 from shop.setup.invariants import INVARIANTS, broken_rules
+from shop.tenancy.commands import CommandForEveryShop
 
 
-class Command(BaseCommand):
+class Command(CommandForEveryShop):
     """Exit 1 when a rule does not hold."""
 
     help = "Check all that must hold between the facts."
