@@ -218,7 +218,7 @@ def _write(path: Path, manifest: dict[str, Any], packed: bytes, key: Path | None
     manifest["sha256"] = hashlib.sha256(packed).hexdigest()
     name, content = PLAIN, packed
     if key is not None:
-        trouble = f"{key} is no key; make one with: age-keygen -o {key}"
+        trouble = f"{key} is not a key; make one with: age-keygen -o {key}"
         name, content = SEALED, _age("--encrypt", key, packed, trouble)
     part = path.with_suffix(".part")
     with tarfile.open(part, "w") as tar:

@@ -196,7 +196,7 @@ def advise(
     policy : TuningPolicy
         The shop's choices.
     prior : Belief or None
-        The model's; None where the book's numbers make no twin.
+        The model's; None where the book's numbers do not make a twin.
     limit : int
         Half twists that a part may take either way.
 
