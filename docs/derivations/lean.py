@@ -1,4 +1,4 @@
-"""What tilts a cam: a yoke leg, and a cam shifted along its axle; what mechanics/lean.py computes.
+"""What tilts a cam: a yoke leg, and a cam shifted along its axle; what bow/lean.py computes.
 
     python docs/derivations/lean.py
 

@@ -35,7 +35,7 @@ def read_entry(quantity: Quantity, text: str, direction: str = "") -> Entry:
     Returns
     -------
     Entry
-        Whether it is plausible is another question (`workflow/entry_check.py`).
+        Whether it is plausible is another question (`evidence/entry_check.py`).
 
     Raises
     ------

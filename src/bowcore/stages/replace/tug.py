@@ -3,7 +3,7 @@
 The part itself is squeezed or pulled sideways by hand, which is as if it were a little shorter. A
 cam's mark that then moves away from its place shows a part that is short already; one that moves
 toward it shows a long one (common practice, no published source). How far a mark moves for an inch
-of length is this bow's own, from its twin (`mechanics/mark_lever.py`).
+of length is this bow's own, from its twin (`bow/mark_lever.py`).
 """
 
 from collections.abc import Mapping
