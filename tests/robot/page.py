@@ -65,6 +65,8 @@ class Act:
     form: Form | None = None
     button: tuple[str, str] | None = None
     main: bool = False
+    answer: bool = False
+    """One of several answers of equal rank to what the page asks."""
 
     @property
     def what(self):
@@ -84,6 +86,10 @@ class Page:
     @property
     def main(self):
         return next((one for one in self.acts if one.main), None)
+
+    @property
+    def answers(self):
+        return [one for one in self.acts if one.answer]
 
     @property
     def headline(self):
@@ -144,7 +150,8 @@ def _buttons(page):
             owner = Form(owner.element, urljoin(page.address, button.get("formaction")))
         named = (button.get("name"), button.get("value", "")) if button.get("name") else None
         words = " ".join(button.text_content().replace("Enter", "").split())
-        yield Act(words, form=owner, button=named, main="data-next" in button.attrib)
+        rank = {"main": "data-next" in button.attrib, "answer": "data-answer" in button.attrib}
+        yield Act(words, form=owner, button=named, **rank)
 
 
 def _links(page):

@@ -166,14 +166,16 @@ class Player:
             return skip, {}
         if self.story.style == CLUMSY and self.rng.random() < 0.18 and (slip := self._slips(page)):
             return slip
+        if act is None and page.answers:
+            return self._answers(page), {}
         if act is None:
             return self._any(page)
         if act.form is None:
             return act, {}
         if act.form.name == "correct_change":
             return self._as_written(page, act), {}
-        if act.form.name == "look_at_suspect" and self.archer.has(act.form.value("suspect")):
-            return self._finds(page, act), {}
+        if act.form.name == "look_at_suspect":
+            self.archer.mended.add(act.form.value("suspect"))
         if page.status == 422 and act.form.value("sure_of"):
             return act, {}
         values = self.answers.fill(act.form)
@@ -186,17 +188,10 @@ class Player:
         kept = (a for a in page.acts if a.form and a.form.id == "as_written")
         return next(kept, main)
 
-    def _finds(self, page, main):
-        suspect = main.form.value("suspect")
-        if main.form.value("mended"):
-            self.archer.mended.add(suspect)
-            return main
-        found = [
-            a
-            for a in page.acts
-            if a.form and a.form.id == main.form.id and a.button and a.button[0] == "found"
-        ]
-        return found[0] if found else main
+    def _answers(self, page):
+        """Whether the suspect is behind the tear."""
+        found = self.archer.has(page.answers[0].form.value("suspect"))
+        return next(one for one in page.answers if bool(one.button) is found)
 
     def _skips(self, page):
         for act in page.acts:
