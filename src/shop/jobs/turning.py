@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from bowcore.adjusters.adjuster import Needs
 from bowcore.adjusters.steps import Steps
 from bowcore.stages.replace.take_back import possible_reverse
-from shop.jobs.state import JobState, LedgerLine
+from shop.jobs.job_facts import LedgerLine
+from shop.jobs.state import JobState
 
 
 def say_done(state: JobState, steps: Steps) -> str:

@@ -18,7 +18,8 @@ from shop.customers.models import Customer
 from shop.drawings.progress import progress_scale
 from shop.fitting.models import ThingOnBow
 from shop.jobs.models import Hold, Job
-from shop.jobs.state import JobRows, JobState
+from shop.jobs.rows import RowsAtHand
+from shop.jobs.state import JobState
 from shop.measurements.models import CamByCaliper, LeftOnPurpose, MarkEntry, Reading
 from shop.press.models import Adjustment, PartCheck, PressCycle
 from shop.search.selectors import MOST_SHOWN, matches_of
@@ -117,8 +118,8 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
 
     last_jobs = _last_visits(jobs)
 
-    def rows_of(job: Job) -> JobRows:
-        return JobRows(
+    def rows_of(job: Job) -> RowsAtHand:
+        return RowsAtHand(
             readings.get(job.pk, []),
             changes.get(job.pk, []),
             presses.get(job.pk, []),

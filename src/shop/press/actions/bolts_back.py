@@ -3,7 +3,8 @@
 from bowcore.errors import Refused
 from shop.audit.submissions import Submission, on_job
 from shop.jobs.checks import require_act, require_press_closed
-from shop.jobs.state import BOLTS_BACK, job_state
+from shop.jobs.job_facts import BOLTS_BACK
+from shop.jobs.state import job_state
 from shop.measurements.models import MarkEntry
 from shop.press.models import PressCycle
 
