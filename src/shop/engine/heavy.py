@@ -13,7 +13,7 @@ from typing import TypeVar
 from django.conf import settings
 
 BESIDE, HERE = "beside", "here"
-LESS_THAN_PAGES = 5
+NICENESS = 5
 """Added to the niceness: pages come first."""
 PARENT_LOOKED_AT_S = 2.0
 
@@ -44,7 +44,7 @@ def _started() -> ProcessPoolExecutor:
 
 def _begin(parent: int) -> None:
     """In the process beside: give way to pages, and end with the serving process however that ends."""
-    os.nice(LESS_THAN_PAGES)
+    os.nice(NICENESS)
     threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
 
 
