@@ -1,5 +1,6 @@
 """What goes out outside its band or unread, because someone stands for it; and how entries are kept."""
 
+import uuid
 from decimal import Decimal
 
 import pytest
@@ -8,7 +9,9 @@ from django.urls import reverse
 from bowcore.errors import Refused
 from bowcore.stages.back_to_spec.targets import bands
 from bowcore.work_order.needs import NEW_SETUP, BowSetup, readings_needed
+from shop.jobs.models import Job
 from shop.measurements.actions.leave_it import leave_it
+from shop.measurements.actions.take_reading import TypedReading, take_reading
 from shop.measurements.models import LeftOnPurpose, Reading
 from tests.shop.posting import line, lines, post
 
@@ -118,6 +121,22 @@ def test_lines_are_kept_all_or_none_and_what_was_typed_stays(page, script):
     nothing = lines(peak_weight="", draw_length="")
     assert post(page, "take_readings", script.job, "baseline", **nothing).status_code == 422
     assert post(page, "take_readings", script.job, "baseline").status_code == 422
+
+
+def test_what_was_typed_is_still_there_when_somebody_else_has_read_one_of_them(
+    page, script, tomas, submission
+):
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    seen = Job.objects.get().version
+    theirs = TypedReading("axle_to_axle", "31 1/4")
+    take_reading(script.job.pk, theirs, submission(tomas, script.job))
+    typed = lines(axle_to_axle="31 3/16", brace_height="6 5/8") | {
+        "seen": seen, "key": uuid.uuid4()}  # fmt: skip
+    answer = page.post(reverse("take_readings", args=[script.job.pk, "baseline"]), typed)
+    body = answer.content.decode()
+    assert answer.status_code == 409
+    assert 'value="31 3/16"' in body and 'value="6 5/8"' in body
 
 
 def test_every_doubt_is_said_before_it_is_confirmed(page, script):

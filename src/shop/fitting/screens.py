@@ -40,7 +40,7 @@ from shop.jobs.state import JobState
 from shop.jobs.turning import needs_press
 from shop.measurements.leaving import leaving
 from shop.measurements.rows import ReadingRow, reading_row
-from shop.measurements.screens import chosen_row, readings
+from shop.measurements.screens import chosen_row, readings, typed_rows
 from shop.press.screens import press_screen
 
 TAPS_TRIED = (
@@ -77,7 +77,7 @@ def fit_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         key for key in state.course.situation.fit_unread if not waits_for_arrow(state.facts, key)
     ]
     waiting = () if acts else tuple(ready)
-    shown = readings(state, at, asked, waiting)
+    shown = readings(state, at, asked, waiting, typed_rows(request))
     shown["rows"] = [
         row for row in shown["rows"] if not acts or row.quantity.key not in acts[0].act.sets
     ]

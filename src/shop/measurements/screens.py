@@ -128,7 +128,7 @@ def baseline(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     unread = tuple(name for name in state.course.unread if name not in not_drawn)
     waiting = (*unread, *state.course.unmarked)
     first = () if at in wanted else waiting  # a mark that was asked for comes before any reading
-    shown = readings(state, at, (*state.needed, *welcome), first)
+    shown = readings(state, at, (*state.needed, *welcome), first, typed_rows(request))
     photos = photos_by_subject(state.job)
     marks = [MarkRow(mark(k), state.marks.get(k, ""), photos.get(k, [])) for k in wanted]
     open_mark = _open_mark(at, wanted, waiting, bool(shown["asked"]))
@@ -165,19 +165,26 @@ def work_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     }
 
 
-def read_again(state: JobState, at: str) -> Context:
+def read_again(state: JobState, at: str, typed: tuple[str, ...] = ()) -> Context:
     """What the last change moved, and what else this job must reach."""
     waiting = state.course.to_read
     leans = () if state.facts.small else (name for name in LEANS if name in state.bands)
     names = dict.fromkeys((*required_of(state.facts), *state.needed, *leans, *waiting))
     drawn = state.facts.may_be_drawn
-    return readings(state, at, tuple(names), waiting) | {
+    return readings(state, at, tuple(names), waiting, typed) | {
         "first_draw": cautions.FIRST_DRAW if drawn else cautions.DO_NOT_DRAW
     }
 
 
-def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[str, ...]) -> Context:
-    """All rows of a screen of readings, one of them open for entry."""
+def readings(
+    state: JobState,
+    at: str,
+    names: tuple[str, ...],
+    waiting: tuple[str, ...],
+    typed: tuple[str, ...] = (),
+) -> Context:
+    """All rows of a screen of readings; those that are read in one go are open for entry, with what was typed
+    and refused."""
     if at in QUANTITIES and at not in names and QUANTITIES[at].needs in _has(state):
         names = (*names, at)  # whatever an act names can be read where it leads to
     not_drawn = _not_drawn(state)
@@ -186,7 +193,7 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
     names_now = [name for name in names if name not in not_drawn]
     chosen = at if at in names_now else (waiting[0] if waiting and waiting[0] in names else None)
     rows = [reading_row(state, name) for name in names]
-    lines = [open_reading(state, one) for one in _in_one_go(state, rows, chosen, waiting)]
+    lines = [open_reading(state, one) for one in _in_one_go(rows, chosen, waiting, typed)]
     keys = [line.row.quantity.key for line in lines]
     after = [name for name in waiting if name not in keys]
     return {
@@ -200,16 +207,16 @@ def readings(state: JobState, at: str, names: tuple[str, ...], waiting: tuple[st
 
 
 def _in_one_go(
-    state: JobState, rows: list[ReadingRow], chosen: str | None, waiting: tuple[str, ...]
+    rows: list[ReadingRow], chosen: str | None, waiting: tuple[str, ...], typed: tuple[str, ...]
 ) -> list[ReadingRow]:
-    """The chosen row, and where it waits those that wait with it and are read with the bow as it is."""
+    """The chosen row, where it waits those that are read with the bow as it is, and every one that was
+    typed in."""
     first = next((row for row in rows if row.quantity.key == chosen), None)
     if first is None:
         return []
-    if chosen not in waiting:
-        return [first]
-    waits = [row for row in rows if row is not first and row.quantity.key in waiting]
-    return [first, *(row for row in waits if row.quantity.read_beside(first.quantity))]
+    keys = {*typed, *(waiting if chosen in waiting else ())}
+    beside = [row for row in rows if row is not first and row.quantity.key in keys]
+    return [first, *(row for row in beside if row.quantity.read_beside(first.quantity))]
 
 
 def _has(state: JobState) -> frozenset[str]:
@@ -226,8 +233,18 @@ def _not_drawn(state: JobState) -> set[str]:
 
 def chosen_row(request: HttpRequest) -> str:
     """The key of the row that the technician has chosen or was typing in, "" if none."""
-    typed = (key for key in request.POST.getlist("line") if request.POST.get(f"{key}-text"))
-    return request.POST.get("quantity") or next(typed, "") or request.GET.get("at", "")
+    typed = next(iter(typed_rows(request)), "")
+    return request.POST.get("quantity") or typed or request.GET.get("at", "")
+
+
+def typed_rows(request: HttpRequest) -> tuple[str, ...]:
+    """Keys of the rows that something was typed into, in a post that was refused."""
+    lines = request.POST.getlist("line")
+    said = [key for key in lines for name in _SAID if request.POST.get(f"{key}-{name}")]
+    return tuple(dict.fromkeys(said))
+
+
+_SAID = ("text", "other", "direction")
 
 
 def open_reading(state: JobState, row: ReadingRow) -> OpenReading:

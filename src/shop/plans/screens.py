@@ -32,7 +32,7 @@ from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.measurements.leaving import leaving
 from shop.measurements.rows import ReadingRow, reading_row
-from shop.measurements.screens import chosen_row, read_again
+from shop.measurements.screens import chosen_row, read_again, typed_rows
 from shop.press.screens import bolt_count, press_screen, turning
 
 
@@ -67,7 +67,7 @@ def back_to_spec(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     if state.course.to_draw and not at:
         return "press/draw_in.html", {"left": state.course.to_draw, "caution": cautions.FIRST_DRAW}
     if at or state.course.to_read or state.course.unread:
-        return "measurements/readings.html", read_again(state, at)
+        return "measurements/readings.html", read_again(state, at, typed_rows(request))
     module = module_act(state.spec, state.facts, state.bands.get("draw_length"))
     if module is not None:
         return "plans/module.html", {"module": module, "marks": MODULE_MARKS}

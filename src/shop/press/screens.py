@@ -41,7 +41,7 @@ from shop.jobs.screens import Context, step_screen
 from shop.jobs.state import JobState
 from shop.jobs.turning import say_done
 from shop.measurements.models import DrawCurve
-from shop.measurements.screens import chosen_row, readings
+from shop.measurements.screens import chosen_row, readings, typed_rows
 from shop.press.actions.check_part import CHECK_FIRST
 from shop.press.actions.cycle import next_part
 from shop.press.forms import StepsForm
@@ -93,7 +93,7 @@ def replace_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]
     if state.facts.bolts_backed_off:
         return "press/bolts.html", {}
     if state.facts.unchecked:
-        shown = check(state, chosen_row(request))
+        shown = check(state, chosen_row(request), typed_rows(request))
         return ("measurements/readings.html" if shown["asked"] else "press/check.html"), shown
     if (found := state.facts.to_bring_home) is not None:
         return "press/bring_home.html", off_part(state, found)
@@ -242,12 +242,12 @@ def to_read_first(state: JobState) -> tuple[str, ...]:
     return tuple(n for n in names if not (now := state.facts.current(n)) or not now.fresh)
 
 
-def check(state: JobState, at: str) -> Context:
+def check(state: JobState, at: str, typed: tuple[str, ...]) -> Context:
     """What the new part shows: readings at rest, then the tug test."""
     part = state.spec.part(state.facts.unchecked[0])
     waiting = to_read_first(state)
     names = tuple(dict.fromkeys((*CHECK_FIRST, *waiting)))
-    shown = readings(state, at, names, waiting)
+    shown = readings(state, at, names, waiting, typed)
     return shown | {
         "part": part,
         "tugs": [TugChoice(tug) for tug in Tug],
