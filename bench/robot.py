@@ -19,6 +19,8 @@ from pathlib import Path
 from statistics import median
 from typing import Any
 
+SAID_EVERY = 100
+"""Figures so far are printed after so many jobs."""
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
@@ -37,6 +39,8 @@ def main() -> int:
                 stories.append(story)
                 if wanted.show or story.broken or not story.ended:
                     print(story, end="\n\n", flush=True)
+                if len(stories) % SAID_EVERY == 0:
+                    print(*_figures(stories), sep="\n", end="\n\n", flush=True)
     print(*_figures(stories), sep="\n")
     return int(any(one.broken or not one.ended for one in stories))
 
