@@ -27,6 +27,8 @@ from bowcore.work_order.supply import declined, not_in_hand
 
 SKIPPED = "skipped"
 """The reason of a reading that was passed over: not read, and asked for again where it is needed."""
+SAME_SHARE = 0.01
+"""Uncertainties nearer than this share are one."""
 
 
 @dataclass(frozen=True)
@@ -54,10 +56,6 @@ def precision_of(what: Quantity, takes: Iterable[Take]) -> Precision:
     if not shares or all(abs(share - 1) < SAME_SHARE for share in shares):
         return usual
     return usual.scaled(sqrt(sum(share**2 for share in shares) / len(shares)))
-
-
-SAME_SHARE = 0.01
-"""Uncertainties nearer than this share are one."""
 
 
 @dataclass(frozen=True)
