@@ -37,9 +37,12 @@ def read_once(demo: Demo, job: int) -> tuple[str, float]:
         except OSError:
             time.sleep(0.2)
             continue
-        data = {"quantity": "brace_height", "text": "6 5/8", "start": "throat", "end": "near_face"}
+        typed = {"text": "6 5/8", "start": "throat", "end": "near_face"}
+        data = {f"brace_height-{name}": value for name, value in typed.items()}
         version = seen.group(1) if seen else "0"
-        status = demo.post(f"/jobs/{job}/baseline/reading/", key=key, seen=version, **data)
+        status = demo.post(
+            f"/jobs/{job}/baseline/reading/", key=key, seen=version, line="brace_height", **data
+        )
         if status == 200:
             return key, time.monotonic() - began
         if status not in (0, 409, 500, *AWAY):

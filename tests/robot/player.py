@@ -138,7 +138,7 @@ class Player:
             self.same_version = 0
             self._minds_repeats(act)
             for one in (*rules.check_recorded(act, self.posted, self.story.job_id),
-                        *rules.check_steps(self._done_steps(), done_before, act)):  # fmt: skip
+                        *rules.check_steps(self._done_steps(), done_before, act, self._half_read())):  # fmt: skip
                 self._breaks(one)
         else:
             self.same_version += 1
@@ -264,6 +264,10 @@ class Player:
             self.done = {one.step.key for one in steps if one.progress is Progress.DONE}
             self.done_at = now
         return self.done
+
+    def _half_read(self):
+        """Whether what was read just now wants another take."""
+        return bool(set(self.posted.get("line", ())) & set(self._state().course.to_read))
 
     def _say(self, act, values, page):
         how = {n: v for n, v in values.items() if not n.endswith("-outcome") and n != "points"}

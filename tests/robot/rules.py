@@ -44,9 +44,10 @@ def check_never_read(page, job_id):
             yield Broken("what was read is not called unread", name)
 
 
-def check_steps(done, done_before, act):
-    """A step that was done stays done unless something was changed."""
-    again = done_before - done - {"set"}
+def check_steps(done, done_before, act, half_read):
+    """A step that was done stays done unless something was changed, or a reading was begun that takes more
+    than one take."""
+    again = done_before - done - {"set"} - ({"back_to_spec"} if half_read else set())
     if again and act is not None and act.what not in REOPENS:
         yield Broken(
             "a step that is done stays done", f"{', '.join(sorted(again))} after {act.what}"

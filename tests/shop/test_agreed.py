@@ -12,7 +12,7 @@ from bowcore.bow.guess import GUESSED_SPREAD, guessed_parts
 from bowcore.bow.plausible import ensemble
 from bowcore.bow.specification import STRING, BowSpec, Family
 from bowcore.bow.twin import build_twin
-from bowcore.stages.standing import Standing, standing, waits_for
+from bowcore.stages.standing import Standing, standing
 from bowcore.work_order.services import asked_for
 from shop.audit.models import Event
 from shop.book.models import BookEntry
@@ -165,7 +165,6 @@ def test_the_ticket_says_what_was_agreed_and_what_is_wrong_with_the_bow(page, sc
 def test_the_rack_is_grouped_by_what_is_to_be_done(page, script, ines, tomas):
     script.check_in(["replace_cable_a", "back_to_spec"], waits=["customer"])
     assert standing(script.state().course) is Standing.WAITING
-    assert waits_for(script.state().course) == "waits for the customer"
     script.check_in(["replace_cable_a", "back_to_spec"], waits=["arrows"])
     assert standing(script.state().course) is Standing.READY  # arrows hold nothing yet
     script.inspect()

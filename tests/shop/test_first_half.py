@@ -447,7 +447,7 @@ def test_what_is_no_must_is_skipped_with_one_tap_by_whoever_stands_for_it(page, 
     state = script.state()
     assert not state.course.unmarked
     assert set(state.course.unread) < set(unread)
-    assert not any(state.facts.named(n).asked.may_be_skipped for n in state.course.unread)
+    assert all(map(state.facts.setup.must_read, map(state.facts.named, state.course.unread)))
     assert post(page, "skip_wanted", script.job, only="").status_code == 422
 
 

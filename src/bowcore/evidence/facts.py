@@ -141,11 +141,6 @@ class Current:
         return self.summary is not None and self.stale is None and not self.apart
 
     @property
-    def again(self) -> bool:
-        """Read since the first press, not at the start."""
-        return self.sheet != "baseline"
-
-    @property
     def skipped(self) -> bool:
         """Passed over before the press; what needs it later asks again."""
         return self.summary is None and self.reason == SKIPPED

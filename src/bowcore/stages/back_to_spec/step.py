@@ -55,13 +55,12 @@ def draws_wanted(facts: Facts) -> int:
 def needs_reading(facts: Facts) -> tuple[str, ...]:
     """Required quantities that are stale or were never read with success, in order.
 
-    Lean too where it was read at the start and has moved since: a leg moves it and the timing together.
-    Timing at rest instead of the drawn one, where nobody can draw the bow on a board.
+    Lean too where it was read at the start: a leg moves it and the timing together, and one face of a cam
+    alone says nothing. Timing at rest instead of the drawn one, where nobody can draw the bow on a board.
     """
     at_rest = stands_in(facts)
     names = [at_rest if at_rest and one == DRAWN_GAP else one for one in required_of(facts)]
-    moved = [n for n in _leans(facts) if (now := facts.current(n)) and (now.stale or now.again)]
-    found = [(name, facts.current(name)) for name in (*names, *moved)]
+    found = [(name, facts.current(name)) for name in (*names, *_leans(facts))]
     return tuple(name for name, now in found if now is None or not now.settled)
 
 
