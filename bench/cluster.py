@@ -112,9 +112,10 @@ class Poster:
                 return 0
             found = re.search(r'data-version="(\d+)"', page)
             self.seen = int(found.group(1)) if found else 0
-        data = {"quantity": "brace_height", "text": "6 5/8", "start": "throat", "end": "near_face"}
+        typed = {"text": "6 5/8", "start": "throat", "end": "near_face"}
+        data = {f"brace_height-{name}": value for name, value in typed.items()}
         path = f"/jobs/{self.job}/baseline/reading/"
-        status = self.cluster.post(path, key=key, seen=str(self.seen), **data)
+        status = self.cluster.post(path, key=key, seen=str(self.seen), line="brace_height", **data)
         if status == 200:
             self.seen += 1
         return status

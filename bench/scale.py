@@ -256,8 +256,10 @@ def run(times: int, job_id: int) -> dict[str, Measured]:
 
     def read() -> Any:
         seen = Job.objects.get(pk=job.pk).version
-        reading = {"quantity": "axle_to_axle", "start": "axle_centre", "end": "axle_centre",
-                   "text": str(job.bow.entry.axle_to_axle_in), "key": uuid.uuid4(), "seen": seen}  # fmt: skip
+        text = str(job.bow.entry.axle_to_axle_in)
+        typed = {"text": text, "start": "axle_centre", "end": "axle_centre"}
+        reading = {f"axle_to_axle-{name}": value for name, value in typed.items()}
+        reading |= {"line": "axle_to_axle", "key": uuid.uuid4(), "seen": seen}
         return client.post(f"/jobs/{job.pk}/baseline/reading/", reading)
 
     return found | {AN_ACT: measure(read, times)}

@@ -137,8 +137,9 @@ class Player:
         if act.form and self._version() > seen:
             self.same_version = 0
             self._minds_repeats(act)
-            for one in (*rules.check_recorded(act, self.posted, self.story.job_id),
-                        *rules.check_steps(self._done_steps(), done_before, act, self._half_read())):  # fmt: skip
+            recorded = rules.check_recorded(act, self.posted, self.story.job_id)
+            steps = rules.check_steps(self._done_steps(), done_before, act, self._half_read())
+            for one in (*recorded, *steps):
                 self._breaks(one)
         else:
             self.same_version += 1
