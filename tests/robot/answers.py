@@ -19,6 +19,8 @@ ARROW = {
     "nock_in": "1/4",
 }  # fmt: skip
 SIGHT = {"name": "five pins", "axis_2": "checked", "axis_3": "checked"}
+SEVERAL = "Several pulls at once"
+"""What a line says where all takes may be typed in one go."""
 THINGS = {
     "arrow": ARROW, "sight": SIGHT, "rest": {"kind": "fixed"}, "ties": {"school": "both"},
     "loop": {"cord": "twisted, 2 mm", "cut_in": "6"}, "peep": {"hole": "3/16", "tied": "provisional"},
@@ -58,7 +60,10 @@ class Answers:
     def _take_readings(self, form):
         found = {}
         for name in form.values().get("line", ()):
-            found |= {f"{name}-{field}": text for field, text in self.reading(name).items()}
+            read = self.reading(name)
+            if SEVERAL in form.element.xpath(f"string(.//*[@data-line='{name}'])"):
+                read["text"] = " ".join([read["text"], *(self.reading(name)["text"] for _ in "12")])
+            found |= {f"{name}-{field}": text for field, text in read.items()}
         return found
 
     def _correct(self, form):

@@ -69,7 +69,7 @@ def _readings(act, posted, job_id):
         yield Broken("what is posted is recorded", f"{', '.join(rows)} for {', '.join(said)}")
     for key in said & set(rows):
         text = _posted(posted, key, "text")
-        if text.split(";")[-1].strip() not in rows[key].raw:
+        if text and text.split()[-1] not in rows[key].raw:
             yield Broken("what is posted is recorded", f"{key}: “{rows[key].raw}” for “{text}”")
 
 
