@@ -8,7 +8,7 @@ import pytest
 from bowcore.bow.specification import Family
 from bowcore.deciding.problem import PlanKind, TuningPolicy
 from bowcore.errors import BadInput, Refused
-from bowcore.evidence.facts import Facts, LedgerEntry, OpenPress, Take, precision_of
+from bowcore.evidence.facts import SKIPPED, Facts, LedgerEntry, OpenPress, Take, precision_of
 from bowcore.learning.history import learn
 from bowcore.learning.prior import first_stop_effect_of
 from bowcore.measurement.bands import BandSide
@@ -80,6 +80,18 @@ def test_three_readings_of_the_peak_are_wanted():
     one = tuple(t for t in takes(GOOD) if t.quantity != "peak_weight")
     case = facts(takes=(*one, Take(50, "peak_weight", 55.0)))
     assert course(case, bands(SPEC, case)).unread == ("peak_weight",)
+
+
+@pytest.mark.parametrize("reason", [SKIPPED, "the board is broken"])
+def test_takes_that_are_passed_over_after_the_first_are_not_asked_for_again(reason):
+    one = tuple(t for t in takes(GOOD) if t.quantity != "peak_weight")
+    first, over = Take(50, "peak_weight", 55.0), Take(51, "peak_weight", None, reason=reason)
+    assert "peak_weight" in course(case := facts(takes=(*one, first)), bands(SPEC, case)).unread
+    passed = facts(takes=(*one, first, over))
+    assert "peak_weight" not in course(passed, bands(SPEC, passed)).unread
+    assert passed.current("peak_weight").summary.value == 55.0
+    again = facts(takes=(*one, first, over, Take(52, "peak_weight", 55.2)))
+    assert again.current("peak_weight").summary.takes == 2
 
 
 def test_what_a_reading_was_recorded_with_counts():

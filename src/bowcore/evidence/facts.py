@@ -121,7 +121,7 @@ class Current:
 
     Taken between other points than the baseline, it has been moved by `shift_in` to be compared with
     it; `apart` if that cannot be done. `wanted` is how many takes the shop wants; `agreed` that fewer
-    are enough.
+    are enough, or that somebody has passed over the rest of them.
     """
 
     quantity: str
@@ -458,6 +458,7 @@ class Facts:
         values = [take.value for take in group if take.value is not None]
         what = self.named(quantity)
         summary = summarise(values, precision_of(what, group)) if values else None
+        no_more = mine[-1].value is None and last.value is not None
         reason = "" if values else last.reason
         return Current(
             quantity,
@@ -468,7 +469,7 @@ class Facts:
             last.sheet,
             (last.start, last.end),
             wanted=self.takes_wanted_of(what),
-            agreed=summary is not None and what.agreed(summary.takes, summary.spread),
+            agreed=summary is not None and (no_more or what.agreed(summary.takes, summary.spread)),
         )
 
     def _last_that_counts(self, takes: list[Take]) -> Take:
