@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from django.db import connection
 from selenium import webdriver
-from selenium.common.exceptions import TimeoutException
+from selenium.common.exceptions import ElementClickInterceptedException, TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -101,10 +101,18 @@ class Person:
     def touches(self, css=None, words=None):
         """Tap the visible element, which must be big enough for a finger."""
         target = self.find(css) if css else self._with(words)
-        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", target)
         box = target.rect
         assert box["height"] >= 44, f"{css or words} is only {box['height']} px high"
-        target.click()
+        self.wait(lambda d: self._clicked(target), words=f"{css or words} to be in reach")
+
+    def _clicked(self, target):
+        """Scrolled to and clicked; what arrived meanwhile may have pushed it under the bar."""
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", target)
+        try:
+            target.click()
+        except ElementClickInterceptedException:
+            return False
+        return True
 
     def _with(self, words):
         def found(driver):
