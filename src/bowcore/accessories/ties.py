@@ -1,4 +1,4 @@
-"""Nock ties and loop: what is tied when, by school, and how much cord a loop takes."""
+"""Nock ties and loop: what is tied when, and how much cord a loop takes."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -52,12 +52,12 @@ class Tie:
         return f"{place} the nock, {thread} in thread, {self.turns} overhand turns a side"
 
 
-def tie_plan(school: TieMethod) -> tuple[Tie, ...]:
-    """The ties of a school, in the order in which they are tied."""
+def tie_plan(method: TieMethod) -> tuple[Tie, ...]:
+    """The ties of a method, in the order in which they are tied."""
     above, below = Tie(True, THREAD_ABOVE_IN), Tie(False, THREAD_BELOW_IN)
-    if school is TieMethod.NONE:
+    if method is TieMethod.NONE:
         return ()
-    return (below,) if school is TieMethod.BELOW else (below, above)
+    return (below,) if method is TieMethod.BELOW else (below, above)
 
 
 @dataclass(frozen=True)
