@@ -89,7 +89,7 @@ def make_ready(numbers: Any) -> None:
     connection.settings_dict.setdefault("TEST", {})["NAME"] = f"test_robot_{numbers.get()}"
     connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
     from shop.demo.saltgate import open_shop
-    from shop.tenancy.here import every_shop
+    from shop.schema.tenancy.here import every_shop
 
     with every_shop():
         open_shop()
@@ -101,7 +101,7 @@ def play_one(seed: int, style: str, services: list[str], model: str) -> Any:
     from django.test import Client
     from tests.robot.player import Player
 
-    from shop.tenancy.here import every_shop
+    from shop.schema.tenancy.here import every_shop
 
     with every_shop(), transaction.atomic():
         client = Client(raise_request_exception=False)

@@ -169,8 +169,8 @@ def _name_customers() -> str:
 
 def index() -> None:
     """The words of the search, many rows at once."""
-    from shop.bows.models import Bow
-    from shop.customers.models import Customer
+    from shop.schema.bows.models import Bow
+    from shop.schema.customers.models import Customer
     from shop.search.actions import words_to_find
     from shop.search.grams import grams_of_all
     from shop.search.models import Gram
@@ -243,8 +243,8 @@ def run(times: int, job_id: int) -> dict[str, Measured]:
     """Every page, and a reading that is typed, of one of the demo's jobs or a copy of it."""
     from django.test import Client
 
-    from shop.accounts.models import Member
-    from shop.jobs.models import Job
+    from shop.schema.accounts.models import Member
+    from shop.schema.jobs.models import Job
 
     client = Client(headers={"host": "localhost"})
     client.force_login(Member.objects.get(username="ines"))
@@ -306,7 +306,7 @@ def main() -> int:
         import django
 
         django.setup()
-        from shop.tenancy.here import every_shop
+        from shop.schema.tenancy.here import every_shop
 
         with every_shop():
             both(chosen.jobs, chosen.open, chosen.times)
@@ -319,8 +319,8 @@ def both(jobs: int, stay_open: int, times: int) -> None:
     from django.test.utils import setup_test_environment
 
     from shop.demo.saltgate import fill as fill_demo
-    from shop.jobs.models import Job
-    from shop.measurements.models import Reading
+    from shop.schema.jobs.models import Job
+    from shop.schema.measurements.models import Reading
 
     setup_test_environment()
     call_command("migrate", verbosity=0)

@@ -6,13 +6,13 @@ import pytest
 from django.db import connection
 from django.db.backends.mysql.operations import DatabaseOperations
 
-from shop.accounts.models import Member
-from shop.audit.submissions import Submission
-from shop.customers.models import Customer
+from shop.casework.submissions import Submission
 from shop.demo.job_script import JobScript
 from shop.demo.saltgate import open_shop
-from shop.jobs.models import Job
-from shop.tenancy.here import every_shop
+from shop.schema.accounts.models import Member
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.schema.tenancy.here import every_shop
 
 _plain_flush = DatabaseOperations.sql_flush
 

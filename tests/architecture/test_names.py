@@ -8,7 +8,7 @@ from pathlib import Path
 from django.apps import apps
 from django.contrib.sessions.base_session import AbstractBaseSession
 
-from shop.audit.verbs import KINDS_OF_ACT
+from shop.schema.audit.verbs import KINDS_OF_ACT
 
 ROOT = Path(__file__).resolve().parents[2]
 MODULES = [p for p in (ROOT / "src").rglob("*.py") if "migrations" not in str(p.parent)]

@@ -14,7 +14,7 @@ SHOP = [p for p in sorted((ROOT / "src/shop").rglob("*.py")) if "migrations" not
 WRITES = {"save", "create", "update", "delete", "bulk_create", "bulk_update", "get_or_create",
           "update_or_create"}  # fmt: skip
 WRITERS = re.compile(
-    r"/(actions(/\w+)?|audit/submissions|press/ledger|engine/\w+|demo/\w+|demo/management/commands/\w+)\.py$"
+    r"/(actions(/\w+)?|casework/submissions|replace/ledger|engine/\w+|demo/\w+|demo/management/commands/\w+)\.py$"
 )
 
 

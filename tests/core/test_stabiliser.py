@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from bowcore.accessories.stabiliser import Bars, FloatSet, PinFloat, next_float, say_moments
 from bowcore.errors import BadInput
+from bowcore.stages.stabiliser.bars import Bars, FloatSet, PinFloat, next_float, say_moments
 
 
 def test_moments_are_those_of_weights_on_arms():

@@ -13,9 +13,9 @@ from bowcore.io.cli import main
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.simulation.simulated_bow import Faults, SimulatedBow
 from bowcore.stages.back_to_spec.advice import advise, model_prior
-from shop.accounts.models import Shop
-from shop.jobs.models import Job
-from shop.press.models import Adjustment, PressCycle
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.press.models import Adjustment, PressCycle
 from tests.journeys.work import Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

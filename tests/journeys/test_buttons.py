@@ -8,8 +8,8 @@ import pytest
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.job_script import CABLE
 from shop.demo.scenes import OWN_ARROW
-from shop.press.actions import cycle
-from shop.tuning.models import SuspectLookedAt
+from shop.schema.tuning.models import SuspectLookedAt
+from shop.stages.replace.actions import cycle
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
 LISTEN = """

@@ -12,9 +12,9 @@ import pytest
 from django.utils import timezone
 
 from bowcore.stages.replace.gates import gate_points
-from shop.accounts.models import Shop
-from shop.jobs.models import Job
-from shop.measurements.models import Reading
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
 from tests.journeys.work import ENTER, SPACE, TAB, Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

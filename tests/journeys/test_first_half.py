@@ -5,11 +5,11 @@ from PIL import Image
 from selenium.webdriver.support.ui import Select
 
 from bowcore.stages.course import Progress
-from shop.accounts.models import Shop
-from shop.inspection.models import Photo
-from shop.jobs.models import Job
-from shop.measurements.models import Reading
-from shop.press.models import PartCheck, PressCycle
+from shop.schema.accounts.models import Shop
+from shop.schema.inspection.models import Photo
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
+from shop.schema.press.models import PartCheck, PressCycle
 from tests.journeys.work import ENTER, Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

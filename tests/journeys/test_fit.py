@@ -4,10 +4,10 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from bowcore.stages.fit.step import FitStep
+from shop.casework.readings.actions.leave_it import leave_it
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
-from shop.fitting.models import ThingOnBow
-from shop.jobs.models import Job
-from shop.measurements.actions.leave_it import leave_it
+from shop.schema.fitting.models import ThingOnBow
+from shop.schema.jobs.models import Job
 from tests.journeys.work import Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

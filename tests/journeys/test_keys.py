@@ -3,9 +3,9 @@
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from shop.accounts.models import Shop
-from shop.jobs.models import Job
-from shop.measurements.models import MarkEntry, Reading
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import MarkEntry, Reading
 from tests.journeys.work import Work, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

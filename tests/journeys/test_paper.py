@@ -6,7 +6,7 @@ from selenium.webdriver.common.keys import Keys
 
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
-from shop.tuning.models import ShotFired, SuspectLookedAt
+from shop.schema.tuning.models import ShotFired, SuspectLookedAt
 from tests.journeys.work import Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

@@ -8,8 +8,8 @@ from selenium.webdriver.common.keys import Keys
 from bowcore.accessories.on_the_bow import ARROW
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
-from shop.press.models import Adjustment
-from shop.tuning.models import FlatSheet, ShotFired
+from shop.schema.press.models import Adjustment
+from shop.schema.tuning.models import FlatSheet, ShotFired
 from tests.journeys.work import Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]

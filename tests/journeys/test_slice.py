@@ -7,10 +7,10 @@ from selenium.webdriver.support.ui import Select
 
 from bowcore.stages.inspection.places import PLACES
 from bowcore.work_order.needs import mark
-from shop.accounts.models import Shop
 from shop.demo import people
 from shop.demo.job_script import MARKED
-from shop.jobs.models import Job
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
 from tests.journeys.work import ENTER, SPACE, TAB, Work, tap_readings, with_alt
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
@@ -197,9 +197,9 @@ def test_the_keys_that_are_printed_work_while_the_field_has_the_focus(person, sc
 
 
 def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, floor):
-    from shop.customers.models import Customer
     from shop.demo.job_script import JobScript
-    from shop.measurements.models import Reading
+    from shop.schema.customers.models import Customer
+    from shop.schema.measurements.models import Reading
     from tests.journeys.conftest import Person
 
     script = JobScript(Customer.objects.create(name="R. Okafor"), 0, 3)
@@ -230,8 +230,8 @@ def test_a_killed_server_loses_nothing_and_doubles_nothing(chromium, server, flo
 
 def outage(chromium, server):
     """A job at its baseline on the screen of a server that can be killed."""
-    from shop.customers.models import Customer
     from shop.demo.job_script import JobScript
+    from shop.schema.customers.models import Customer
     from tests.journeys.conftest import Person
 
     script = JobScript(Customer.objects.create(name="R. Okafor"), 0, 3)
@@ -248,7 +248,7 @@ def outage(chromium, server):
 def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor, tmp_path):
     from PIL import Image
 
-    from shop.inspection.models import Photo
+    from shop.schema.inspection.models import Photo
 
     script, person = outage(chromium, server)
     person.goes(f"/jobs/{script.job.pk}/inspection/")
@@ -264,8 +264,8 @@ def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor,
 
 
 def test_a_login_that_has_run_out_is_asked_for_and_then_it_is_sent(chromium, server, floor):
-    from shop.accounts.models import LoginSession
-    from shop.measurements.models import Reading
+    from shop.schema.accounts.sessions import LoginSession
+    from shop.schema.measurements.models import Reading
 
     _, person = outage(chromium, server)
     server.kill()
@@ -283,7 +283,7 @@ def test_a_login_that_has_run_out_is_asked_for_and_then_it_is_sent(chromium, ser
 
 
 def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server, floor):
-    from shop.measurements.models import Reading
+    from shop.schema.measurements.models import Reading
 
     script, person = outage(chromium, server)
     server.kill()
@@ -307,7 +307,7 @@ def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server
 
 
 def test_a_second_person_sees_what_the_first_did(person, script, submission, tomas):
-    from shop.measurements.actions.take_reading import TypedReading, take_reading
+    from shop.casework.readings.actions.take_reading import TypedReading, take_reading
 
     script.check_in(["back_to_spec"])
     script.inspect()

@@ -8,12 +8,12 @@ from selenium.webdriver.common.keys import Keys
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.inches import say_inches
 from bowcore.work_order.needs import mark
+from shop.casework.state import job_state
 from shop.demo.job_script import MARKED
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.press.actions.cycle import next_part
+from shop.schema.jobs.models import Job
 from shop.simulated.bench import bow_now
 from shop.simulated.models import SimulatedBench
+from shop.stages.replace.actions.cycle import next_part
 
 TAB, ENTER, SPACE = Keys.TAB, Keys.ENTER, Keys.SPACE
 

@@ -7,12 +7,12 @@ from bowcore.errors import BadInput
 from bowcore.quantities.inches import say_inches
 from bowcore.stages.replace.gates import gate_points
 from bowcore.work_order.needs import mark
+from shop.casework.state import job_state
 from shop.demo import people
 from shop.demo.job_script import MARKED
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.press.actions.cycle import next_part
+from shop.schema.jobs.models import Job
 from shop.simulated.bench import bow_now
+from shop.stages.replace.actions.cycle import next_part
 
 ARROW = {
     "name": "own shafts", "mass_gr": "412", "length_in": "28 1/2", "shaft_in": "0.246", "spine": "400",

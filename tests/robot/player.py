@@ -9,10 +9,10 @@ from urllib.parse import urlsplit
 from django.utils import timezone
 
 from bowcore.stages.course import Progress
-from shop.accounts.models import Member
-from shop.book.models import BookEntry
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
+from shop.casework.state import job_state
+from shop.schema.accounts.models import Member
+from shop.schema.book.models import BookEntry
+from shop.schema.jobs.models import Job
 from shop.simulated.models import SimulatedBench
 from tests.robot import rules
 from tests.robot.answers import Answers

@@ -3,9 +3,9 @@
 import re
 
 from bowcore.quantities.catalogue import QUANTITIES
-from shop.measurements.models import LeftOnPurpose, MarkEntry, Reading
-from shop.press.models import Adjustment
-from shop.tuning.models import ShotFired, SuspectLookedAt
+from shop.schema.measurements.models import LeftOnPurpose, MarkEntry, Reading
+from shop.schema.press.models import Adjustment
+from shop.schema.tuning.models import ShotFired, SuspectLookedAt
 from tests.robot.story import Broken
 
 MOST_ALIKE = 6

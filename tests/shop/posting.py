@@ -4,7 +4,7 @@ import uuid
 
 from django.urls import reverse
 
-from shop.jobs.models import Job
+from shop.schema.jobs.models import Job
 
 
 def post(client, address, job, *more, **data):

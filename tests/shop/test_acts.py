@@ -11,27 +11,27 @@ from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
 from bowcore.stages.replace.gates import gate_points
 from bowcore.work_order.needs import marks_needed, readings_needed
 from bowcore.work_order.replacement import OldPart
-from shop.accounts.models import Shop
-from shop.audit.models import Event, Permanent
-from shop.audit.submissions import DuplicateSubmission, StaleJob
-from shop.bows.models import Part
-from shop.demo.job_script import CABLE, MARKED
-from shop.jobs.actions.lift_hold import lift_hold
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.measurements.actions.take_reading import (
+from shop.casework.actions.lift_hold import lift_hold
+from shop.casework.readings.actions.take_reading import (
     TypedReading,
     cannot_read,
     correct_reading,
     take_reading,
 )
-from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.models import Reading
-from shop.papers.actions import NotReady, hand_over
-from shop.papers.models import HandOver
-from shop.plans.models import GivenAdvice
-from shop.press.actions import cycle
-from shop.press.models import Adjustment, PressCycle
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.casework.state import job_state
+from shop.casework.submissions import DuplicateSubmission, StaleJob
+from shop.demo.job_script import CABLE, MARKED
+from shop.schema.accounts.models import Shop
+from shop.schema.audit.models import Event, Permanent
+from shop.schema.bows.models import Part
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
+from shop.schema.papers.models import HandOver
+from shop.schema.plans.models import GivenAdvice
+from shop.schema.press.models import Adjustment, PressCycle
+from shop.stages.hand_over.actions import NotReady, hand_over
+from shop.stages.replace.actions import cycle
 
 pytestmark = pytest.mark.django_db
 ATA = TypedReading("axle_to_axle", "31 1/4+")
@@ -262,7 +262,7 @@ def test_a_hybrid_is_brought_home_too(script):
 
 def test_a_bow_without_a_twin_has_no_plan_and_is_turned_by_hand(script, monkeypatch):
     from bowcore.errors import NoModel
-    from shop.engine import computing, priors
+    from shop.casework.engine import computing, priors
 
     def refuse(spec, twin=None):
         raise NoModel("no such bow")

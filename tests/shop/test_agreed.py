@@ -14,11 +14,11 @@ from bowcore.bow.specification import STRING, BowSpec, Family
 from bowcore.bow.twin import build_twin
 from bowcore.stages.standing import Standing, standing
 from bowcore.work_order.services import asked_for
-from shop.audit.models import Event
-from shop.book.models import BookEntry
-from shop.jobs.models import Job
-from shop.papers.models import HandOver
 from shop.rack.selectors import RackFilter, grouped, open_slots
+from shop.schema.audit.models import Event
+from shop.schema.book.models import BookEntry
+from shop.schema.jobs.models import Job
+from shop.schema.papers.models import HandOver
 from tests.shop.posting import post
 
 UNLISTED = {"new_maker": "Ebberley", "new_model": "Wren 30", "new_family": "hybrid",

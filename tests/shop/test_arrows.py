@@ -4,9 +4,9 @@ from django.urls import reverse
 
 from bowcore.accessories.on_the_bow import ARROW
 from bowcore.work_order.services import SHOOT_IN
-from shop.arrows.models import ArrowSet
 from shop.demo.scenes import OWN_ARROW
-from shop.fitting.models import ThingOnBow
+from shop.schema.arrows.models import ArrowSet
+from shop.schema.fitting.models import ThingOnBow
 from tests.shop.posting import post
 
 PARTS = {

@@ -7,18 +7,18 @@ from django.urls import reverse
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
 from bowcore.stages.replace.gates import gate_points
-from shop.accounts.models import Shop
-from shop.engine import curve_fits
-from shop.engine.models import CurveFitTask
-from shop.jobs.models import Job
-from shop.jobs.state import JobState, job_state
-from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.models import DrawCurve
-from shop.plans.actions.choose_policy import choose_policy
-from shop.plans.models import GivenAdvice
-from shop.press.actions import cycle
-from shop.press.actions.take_back import take_back
-from shop.press.models import Adjustment, PressCycle
+from shop.casework.engine import curve_fits
+from shop.casework.engine.models import CurveFitTask
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.casework.state import JobState, job_state
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import DrawCurve
+from shop.schema.plans.models import GivenAdvice
+from shop.schema.press.models import Adjustment, PressCycle
+from shop.stages.back_to_spec.actions.choose_policy import choose_policy
+from shop.stages.replace.actions import cycle
+from shop.stages.replace.actions.take_back import take_back
 from tests.shop.posting import line, post, set_tool, turned
 
 pytestmark = pytest.mark.django_db
@@ -180,14 +180,18 @@ def test_the_bow_is_drawn_from_what_was_read_and_kept(page, script, monkeypatch)
     fragment = shown(page, script.job, "bow_drawn")
     assert fragment.count('data-frame="24"') == 3  # the bow, the curve, the numbers
     assert "take-up cable: about" in fragment and "give or take" in fragment
-    monkeypatch.setattr("shop.plans.tasks.computed", None)  # it is kept: nothing computes it again
+    monkeypatch.setattr(
+        "shop.stages.back_to_spec.tasks.computed", None
+    )  # it is kept: nothing computes it again
     assert shown(page, script.job, "bow_drawn").count('data-frame="24"') == 3
     assert "Half a twist in, computed for this bow" in shown(page, script.job, "bow")
 
 
 def test_a_bow_without_a_twin_says_so_and_still_shows_its_parts(page, script, monkeypatch):
     to_spec(script)
-    monkeypatch.setattr("shop.plans.tasks.state_values", lambda spec, readings, trusted: None)
+    monkeypatch.setattr(
+        "shop.stages.back_to_spec.tasks.state_values", lambda spec, readings, trusted: None
+    )
     assert "cannot be drawn" in shown(page, script.job, "bow_drawn")
     assert "Top take-up cable" in shown(page, script.job, "bow")
 
@@ -315,7 +319,7 @@ def test_out_of_time_they_are_not(page, script):
 def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):
     to_spec(script)
     post(page, "keep_curve", script.job)
-    monkeypatch.setattr("shop.engine.curve_fits.work", lambda pk: None)  # still at work
+    monkeypatch.setattr("shop.casework.engine.curve_fits.work", lambda pk: None)  # still at work
     post(page, "fit_curve", script.job)
     assert "You can go on working" in shown(page, script.job, "bow_drawn")
     post(page, "fit_curve", script.job, cancel="on")
@@ -330,10 +334,10 @@ def test_nobody_waits_for_a_fit_that_was_cancelled(page, script, monkeypatch):
 def test_a_fit_that_stops_on_a_fault_says_so_and_can_be_begun_again(page, script, monkeypatch):
     to_spec(script)
     post(page, "keep_curve", script.job)
-    monkeypatch.setattr("shop.engine.curve_fits.work", lambda pk: None)
+    monkeypatch.setattr("shop.casework.engine.curve_fits.work", lambda pk: None)
     post(page, "fit_curve", script.job)
     monkeypatch.undo()
-    monkeypatch.setattr("shop.engine.curve_fits.fit_curve", lambda *given: 1 / 0)
+    monkeypatch.setattr("shop.casework.engine.curve_fits.fit_curve", lambda *given: 1 / 0)
     with pytest.raises(ZeroDivisionError):
         curve_fits.work(CurveFitTask.objects.get().pk)
     assert "a fault of the program" in shown(page, script.job, "bow_drawn")

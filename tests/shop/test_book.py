@@ -11,9 +11,9 @@ from jsonschema import Draft202012Validator
 
 from bowcore.errors import BadInput, Refused
 from shop.book.actions import save_entry
-from shop.book.models import BookEntry, EntryVersion
 from shop.book.transfer import as_dict, read_csv, read_json, to_csv, to_json
 from shop.demo.job_script import CABLE
+from shop.schema.book.models import BookEntry, EntryVersion
 
 pytestmark = pytest.mark.django_db
 

@@ -7,16 +7,16 @@ from django.urls import reverse
 from bowcore.bow.cam_radii import CamRadii
 from bowcore.deciding.weighing import weigh
 from bowcore.errors import Refused
-from shop.accounts.models import Shop
-from shop.book.models import BookEntry, EntryVersion
 from shop.book.selectors import spec_of
 from shop.demo.scenes import to_plan, twin_to_plan
-from shop.engine.adapters import spec_now
-from shop.measurements.models import CamByCaliper
-from shop.plans.actions.measure_cam import measure_cam
+from shop.schema.accounts.models import Shop
+from shop.schema.book.models import BookEntry, EntryVersion
+from shop.schema.core_values import spec_now
+from shop.schema.measurements.models import CamByCaliper
 from shop.simulated.actions import set_tool
 from shop.simulated.bench import bow_now
 from shop.simulated.models import ToolBehaviour
+from shop.stages.back_to_spec.actions.measure_cam import measure_cam
 from tests.shop.posting import post
 
 pytestmark = pytest.mark.django_db

@@ -6,8 +6,8 @@ import pytest
 from django.db import OperationalError
 from django.urls import reverse
 
-from shop.audit.conflicts import TRIES, as_a_whole
-from shop.measurements.models import Reading
+from shop.casework.conflicts import TRIES, as_a_whole
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import line
 
 TRANSACTION = pytest.mark.django_db(transaction=True)

@@ -5,11 +5,11 @@ import uuid
 import pytest
 from django.urls import reverse
 
-from shop.audit.models import Event
-from shop.book.models import BookEntry
-from shop.customers.models import Customer
-from shop.engine.models import ModelPrior
-from shop.inspection.models import Photo
+from shop.casework.engine.models import ModelPrior
+from shop.schema.audit.models import Event
+from shop.schema.book.models import BookEntry
+from shop.schema.customers.models import Customer
+from shop.schema.inspection.models import Photo
 from tests.shop.posting import post
 from tests.shop.test_first_half import picture, sent
 
@@ -120,6 +120,6 @@ def test_the_first_look_at_a_bow_waits_for_no_computation(page, script, monkeypa
 
     script.check_in(["back_to_spec"])
     ModelPrior.objects.all().delete()
-    monkeypatch.setattr("shop.engine.priors.computed", never)
+    monkeypatch.setattr("shop.casework.engine.priors.computed", never)
     shown = page.get(reverse("step", args=[script.job.pk, "inspection"])).content.decode()
     assert 'class="inspection-map' in shown

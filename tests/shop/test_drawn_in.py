@@ -6,13 +6,13 @@ from django.urls import reverse
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
 from bowcore.learning.mislog import Mislog
-from shop.accounts.models import Shop
+from shop.casework.state import job_state
 from shop.demo.job_script import CABLE
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.plans.actions.correct_change import correct_change
-from shop.press.actions.draw_in import draw_in
-from shop.press.models import Adjustment
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.press.models import Adjustment
+from shop.stages.back_to_spec.actions.correct_change import correct_change
+from shop.stages.replace.actions.draw_in import draw_in
 from tests.shop.posting import post
 from tests.shop.test_back_to_spec import shown, to_spec
 
@@ -117,9 +117,9 @@ def test_what_stands_between_the_bow_and_its_owner_is_the_best_estimate(page, sc
     script.read_asked()
     now = state().facts.current("axle_to_axle").summary.value
     monkeypatch.setattr(
-        "shop.jobs.state.best_estimates", lambda facts, prior: {"axle_to_axle": now + 1.0}
+        "shop.casework.state.best_estimates", lambda facts, prior: {"axle_to_axle": now + 1.0}
     )
-    from shop.jobs import state as module
+    from shop.casework import state as module
 
     module._ESTIMATES.clear()
     assert "axle_to_axle" in state().course.outside

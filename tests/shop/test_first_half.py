@@ -18,21 +18,21 @@ from bowcore.stages.replace.gates import gate_points
 from bowcore.stages.replace.press_plan import PressFit
 from bowcore.work_order.needs import marks_needed
 from bowcore.work_order.replacement import ReplacementPolicy
-from shop.accounts.models import Shop
-from shop.bows.models import Part
+from shop.casework.photos.shrink import LONGEST_SIDE, MOST_PHOTO_BYTES, shrink
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.casework.state import job_state
 from shop.demo.job_script import CABLE, MARKED
-from shop.inspection.models import Photo
-from shop.inspection.shrink import LONGEST_SIDE, MOST_PHOTO_BYTES, shrink
-from shop.jobs.models import Hold, Job
-from shop.jobs.state import job_state
-from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.models import MarkEntry, Reading
-from shop.press.actions import cycle
-from shop.press.actions.check_part import TugResult, check_part
-from shop.press.screens import turning
+from shop.schema.accounts.models import Shop
+from shop.schema.bows.models import Part
+from shop.schema.inspection.models import Photo
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import MarkEntry, Reading
+from shop.schema.string_sets.models import Component, MovedOver, StringSet
 from shop.simulated.models import ToolBehaviour
-from shop.string_sets.actions import MeasuredComponent, SetOrder, order_set, set_arrived
-from shop.string_sets.models import Component, MovedOver, StringSet
+from shop.stages.replace.actions import cycle
+from shop.stages.replace.actions.check_part import TugResult, check_part
+from shop.stages.replace.screens import turning
+from shop.stages.string_set.actions import MeasuredComponent, SetOrder, order_set, set_arrived
 from tests.shop.posting import line, post, rows, set_tool, supplied
 
 pytestmark = pytest.mark.django_db

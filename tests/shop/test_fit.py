@@ -9,17 +9,17 @@ from bowcore.quantities.changes import Change
 from bowcore.quantities.inches import say_inches
 from bowcore.stages.baseline.step import marks_missing
 from bowcore.work_order.needs import readings_needed
-from shop.bows.models import Part
+from shop.casework.readings.actions.leave_it import leave_it
+from shop.casework.readings.actions.take_reading import TypedReading, take_reading
+from shop.casework.state import job_state
 from shop.demo.scenes import DROP_AWAY, OWN_ARROW, STRING
-from shop.fitting.actions import do_fit_act, name_arrow
-from shop.fitting.models import ThingOnBow
-from shop.fitting.selectors import arrows_of, loops_tied, speed_of_last_visit
-from shop.fitting.state import fit_now
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.measurements.actions.leave_it import leave_it
-from shop.measurements.actions.take_reading import TypedReading, take_reading
-from shop.press.models import Adjustment
+from shop.schema.bows.models import Part
+from shop.schema.fitting.models import ThingOnBow
+from shop.schema.fitting.selectors import arrows_of, loops_tied, speed_of_last_visit
+from shop.schema.jobs.models import Job
+from shop.schema.press.models import Adjustment
+from shop.stages.fit.actions import do_fit_act, name_arrow
+from shop.stages.fit.state import fit_now
 from tests.shop.posting import post
 
 MISFIT = {"nock_height": 0.125, "arrow_level": 0.125, "centre_shot": 0.1, "nock_to_peep": -0.1875,

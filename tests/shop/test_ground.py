@@ -8,11 +8,11 @@ from django.core.management import call_command
 from django.db import InterfaceError, OperationalError, ProgrammingError
 from django.urls import reverse
 
-from shop.audit.models import AppendOnly, Event
-from shop.book.models import BookEntry
 from shop.book.transfer import read_csv, to_csv
-from shop.jobs.models import Job
-from shop.measurements.models import DrawCurve
+from shop.schema.audit.models import AppendOnly, Event
+from shop.schema.book.models import BookEntry
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import DrawCurve
 from shop.setup.management.commands.grants import rights_on
 from shop.ui import errors, uploads
 from shop.ui.csv_cells import plain_cell, safe_cell

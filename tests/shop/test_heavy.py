@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 
 from bowcore.errors import NoModel
-from shop.engine import heavy
-from shop.engine.computing import prior_values
-from shop.engine.heavy import computed
+from shop.casework.engine import heavy
+from shop.casework.engine.computing import prior_values
+from shop.casework.engine.heavy import computed
 
 SRC = Path(__file__).resolve().parents[2] / "src"
 
@@ -64,7 +64,7 @@ def test_it_ends_when_the_serving_process_is_killed():
         "import os, time\n"
         "from django.conf import settings\n"
         "settings.configure(FENNOCK_COMPUTE='beside')\n"
-        "from shop.engine.heavy import computed\n"
+        "from shop.casework.engine.heavy import computed\n"
         "if __name__ == '__main__':\n"
         "    print(computed(os.getpid), flush=True)\n"
         "    time.sleep(60)\n"
@@ -93,5 +93,5 @@ def test_a_bow_without_a_twin_has_neither(monkeypatch):
     def none(_):
         raise NoModel("no such bow")
 
-    monkeypatch.setattr("shop.engine.computing.build_twin", none)
+    monkeypatch.setattr("shop.casework.engine.computing.build_twin", none)
     assert prior_values(None) == (None, None)

@@ -7,11 +7,11 @@ from django.urls import reverse
 from bowcore.errors import BadInput
 from bowcore.stages.inspection.places import bad_parts, parts_at
 from bowcore.work_order.holds import may_be_lifted
+from shop.casework.state import job_state
 from shop.demo.job_script import MARKED
-from shop.inspection.models import Finding
-from shop.jobs.models import Hold, Job
-from shop.jobs.state import job_state
-from shop.measurements.models import Reading
+from shop.schema.inspection.models import Finding
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import post, rows
 
 BROKEN = {"string": ("stop", "two strands at the bottom cam")}

@@ -8,9 +8,9 @@ from django import forms
 from django.urls import get_resolver, reverse
 
 from bowcore.stages.course import STEPS
-from shop.jobs.action_view import ActionView
-from shop.jobs.forms import RowsForm
-from shop.jobs.models import Job
+from shop.casework.action_view import ActionView
+from shop.casework.forms import RowsForm
+from shop.schema.jobs.models import Job
 
 HOSTILE = [
     "", " ", "x" * 400, "9" * 12, "9" * 5000, "²", "-1", "1e309", "NaN", "inf", "None", "0", "1/0", "31 1/4",

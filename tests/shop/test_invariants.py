@@ -7,12 +7,12 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import IntegrityError, connection, transaction
 
-from shop.accounts.models import Member
-from shop.audit.models import Event
-from shop.bows.models import Part
 from shop.demo.saltgate import fill_rack
-from shop.jobs.models import Hold, Job
-from shop.measurements.models import Reading, Sheet
+from shop.schema.accounts.models import Member
+from shop.schema.audit.models import Event
+from shop.schema.bows.models import Part
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import Reading, Sheet
 from shop.setup.invariants import broken_rules
 
 

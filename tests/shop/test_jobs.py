@@ -9,21 +9,21 @@ from django.urls import reverse
 from bowcore.errors import Refused
 from bowcore.stages.course import STEPS
 from bowcore.work_order import cautions
-from shop.audit.models import Event
-from shop.customers.models import Customer
+from shop.casework.devices.registry import bench_with, draw_board_curve, string_maker, tool_reading
+from shop.casework.engine import priors, tasks
+from shop.casework.engine.curve_fits import waiting_fit
+from shop.casework.engine.models import CurveFitTask, ModelPrior
+from shop.casework.readings.actions.keep_curve import curve_from_board
+from shop.casework.screens import STEP_SCREENS
+from shop.casework.state import job_state
 from shop.demo.job_script import CABLE, JobScript
-from shop.devices.registry import bench_with, draw_board_curve, string_maker, tool_reading
-from shop.engine import priors, tasks
-from shop.engine.curve_fits import waiting_fit
-from shop.engine.models import CurveFitTask, ModelPrior
-from shop.jobs.models import Job
-from shop.jobs.screens import STEP_SCREENS
-from shop.jobs.state import job_state
-from shop.measurements.actions.keep_curve import curve_from_board
-from shop.measurements.models import DrawCurve, Reading
-from shop.plans.actions.fit_to_curve import fit_to_curve
+from shop.schema.audit.models import Event
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import DrawCurve, Reading
 from shop.simulated.actions import set_tool
 from shop.simulated.models import ToolBehaviour
+from shop.stages.back_to_spec.actions.fit_to_curve import fit_to_curve
 from shop.ui.pages import page_of
 from tests.shop.posting import line, post
 from tests.shop.posting import set_tool as post_tool
@@ -137,7 +137,7 @@ def test_long_lists_come_a_page_at_a_time():
 
 
 def test_a_long_log_has_pages(page, script, monkeypatch):
-    monkeypatch.setattr("shop.jobs.views.EVENTS_ON_A_PAGE", 5)
+    monkeypatch.setattr("shop.casework.views.EVENTS_ON_A_PAGE", 5)
     to_spec(script)
     first = shown(page, script.job, "log")
     assert "Page 1" in first and first.count("Correct</a>") <= 5
@@ -175,7 +175,9 @@ def test_a_fit_needs_a_skilled_person_and_leaves_an_event(script, ines, pia, sub
 
 
 def test_nobody_has_more_than_two_fits_under_way(floor, ines, tomas, submission, monkeypatch):
-    monkeypatch.setattr("shop.plans.actions.fit_to_curve.begin_fit", lambda fit: None)  # none ends
+    monkeypatch.setattr(
+        "shop.stages.back_to_spec.actions.fit_to_curve.begin_fit", lambda fit: None
+    )  # none ends
     scripts = []
     for number in range(3):
         one = JobScript(Customer.objects.create(name=f"Customer {number}"), number, 3)

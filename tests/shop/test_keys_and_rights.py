@@ -7,8 +7,8 @@ from django.urls import reverse
 
 from bowcore.stages.course import STEPS
 from bowcore.work_order.roles import MAY, StaffRole
-from shop.jobs.models import Job
-from shop.measurements.models import Reading
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import line
 from tests.shop.test_hostile import POSTS
 

@@ -7,15 +7,15 @@ from django.urls import reverse
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import BadInput, Refused
-from shop.accounts.models import Shop
-from shop.book.models import BookEntry
 from shop.book.transfer import as_dict, judged
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.measurements.actions.take_reading import TypedReading, take_reading
-from shop.measurements.actions.write_mark import write_mark
-from shop.press.actions import cycle
-from shop.press.ledger import require_possible
+from shop.casework.readings.actions.take_reading import TypedReading, take_reading
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.casework.state import job_state
+from shop.schema.accounts.models import Shop
+from shop.schema.book.models import BookEntry
+from shop.schema.jobs.models import Job
+from shop.stages.replace.actions import cycle
+from shop.stages.replace.ledger import require_possible
 from tests.shop.posting import post, turned
 from tests.shop.test_back_to_spec import shown, to_spec
 

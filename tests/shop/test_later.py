@@ -6,7 +6,7 @@ from django.urls import reverse
 from django_tasks import task_backends
 
 from shop.papers.pdf import lay_out
-from shop.plans.tasks import work_out_bow, work_out_surer
+from shop.stages.back_to_spec.tasks import work_out_bow, work_out_surer
 from tests.shop.test_back_to_spec import to_spec
 
 NOT_AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}

@@ -9,10 +9,10 @@ from django.urls import reverse
 from bowcore.errors import Refused
 from bowcore.stages.back_to_spec.targets import bands
 from bowcore.work_order.needs import NEW_SETUP, BowSetup, readings_needed
-from shop.jobs.models import Job
-from shop.measurements.actions.leave_it import leave_it
-from shop.measurements.actions.take_reading import TypedReading, take_reading
-from shop.measurements.models import LeftOnPurpose, Reading
+from shop.casework.readings.actions.leave_it import leave_it
+from shop.casework.readings.actions.take_reading import TypedReading, take_reading
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import LeftOnPurpose, Reading
 from tests.shop.posting import line, lines, post
 
 

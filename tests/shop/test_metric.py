@@ -3,9 +3,9 @@
 import pytest
 from django.urls import reverse
 
-from shop.accounts.models import Shop
-from shop.book.models import BookEntry
-from shop.measurements.models import Reading
+from shop.schema.accounts.models import Shop
+from shop.schema.book.models import BookEntry
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import post
 
 

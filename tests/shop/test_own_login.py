@@ -16,8 +16,8 @@ from django.urls import reverse
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from shop.accounts.models import LoginSession
 from shop.demo.people import PASSWORD
+from shop.schema.accounts.sessions import LoginSession
 
 
 def code_at(secret: bytes, seconds: float) -> str:

@@ -9,14 +9,14 @@ from django.test import override_settings
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
-from shop.accounts.models import Shop
+from shop.casework.engine.priors import cable_moves_of, drawing_of
+from shop.casework.state import job_state
 from shop.demo import people
 from shop.demo.job_script import CABLE
 from shop.demo.saltgate import fill_rack
-from shop.engine.priors import cable_moves_of, drawing_of
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.measurements.models import Reading
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import line
 
 pytestmark = pytest.mark.django_db
@@ -90,7 +90,7 @@ def test_the_check_in_form_asks_for_what_is_missing(page, floor):
 
 
 def test_a_sticker_outside_the_book_is_asked_back(page, floor):
-    from shop.book.models import BookEntry
+    from shop.schema.book.models import BookEntry
 
     entry = BookEntry.objects.get(model="Lark 31")
     data = {"key": uuid.uuid4(), "seen": 0, "path": "carry_over", "promised_on": "2099-01-01",
@@ -104,7 +104,7 @@ def test_a_sticker_outside_the_book_is_asked_back(page, floor):
 
 
 def test_what_the_bow_does_not_have_cannot_be_replaced(page, floor):
-    from shop.book.models import BookEntry
+    from shop.schema.book.models import BookEntry
 
     entry = BookEntry.objects.get(family="single")
     data = {"key": uuid.uuid4(), "seen": 0, "path": "carry_over", "promised_on": "2099-01-01",

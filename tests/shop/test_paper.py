@@ -9,11 +9,11 @@ from bowcore.stages.shooting_in.next_act import ActKind
 from bowcore.stages.shooting_in.suspects import TIMING_CABLE, Axis, SuspectStanding, suspects_of
 from bowcore.stages.shooting_in.tuning import ladder, paper_act, tune_of
 from bowcore.work_order.services import SHOOT_IN
-from shop.accounts.models import Shop
 from shop.demo.scenes import OWN_ARROW
-from shop.press.models import Adjustment
 from shop.rack.selectors import open_slots
-from shop.tuning.models import ShotFired, SuspectLookedAt
+from shop.schema.accounts.models import Shop
+from shop.schema.press.models import Adjustment
+from shop.schema.tuning.models import ShotFired, SuspectLookedAt
 from tests.shop.posting import post
 
 HIGH = ((0.0, 0.5), (0.05, 0.45))

@@ -4,10 +4,10 @@ import pytest
 from django.urls import reverse
 
 from bowcore.errors import Refused
-from shop.bows.models import Part
-from shop.press.actions import cycle
-from shop.press.actions.part_not_on import part_not_on
-from shop.string_sets.models import StringSet
+from shop.schema.bows.models import Part
+from shop.schema.string_sets.models import StringSet
+from shop.stages.replace.actions import cycle
+from shop.stages.replace.actions.part_not_on import part_not_on
 from tests.shop.posting import post, supplied
 
 SHELF = "from the shelf"

@@ -8,9 +8,10 @@ from django.test import Client, RequestFactory
 from django.urls import reverse
 
 from shop.accounts.lockout import client_address, lock_time, locked_names
-from shop.accounts.models import LoginSession, Member
-from shop.audit.models import Event
 from shop.demo.people import PASSWORD
+from shop.schema.accounts.models import Member
+from shop.schema.accounts.sessions import LoginSession
+from shop.schema.audit.models import Event
 
 
 @pytest.fixture

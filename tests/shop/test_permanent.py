@@ -5,17 +5,17 @@ from django.apps import apps
 from django.db import DatabaseError, connection, transaction
 
 from bowcore.bow.cam_radii import CamRadii
-from shop.audit.models import AppendOnly, Event
-from shop.audit.submissions import say_what_was_done
-from shop.book.models import EntryVersion
-from shop.customers.models import Customer
+from shop.casework.readings.actions.keep_curve import curve_from_board
+from shop.casework.submissions import say_what_was_done
 from shop.demo.job_script import JobScript
 from shop.demo.saltgate import fill_rack
-from shop.inspection.models import Photo
-from shop.measurements.actions.keep_curve import curve_from_board
-from shop.plans.actions.measure_cam import measure_cam
-from shop.string_sets.actions import move_over
-from shop.tuning.models import FlatSheet
+from shop.schema.audit.models import AppendOnly, Event
+from shop.schema.book.models import EntryVersion
+from shop.schema.customers.models import Customer
+from shop.schema.inspection.models import Photo
+from shop.schema.tuning.models import FlatSheet
+from shop.stages.back_to_spec.actions.measure_cam import measure_cam
+from shop.stages.string_set.actions import move_over
 
 pytestmark = pytest.mark.django_db
 PERMANENT = [Event, EntryVersion, *(m for m in apps.get_models() if issubclass(m, AppendOnly))]

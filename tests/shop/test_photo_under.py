@@ -8,9 +8,8 @@ from PIL import Image
 
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
-from shop.inspection.actions.keep_photo import ON_BUTT, ON_PAPER
-from shop.inspection.models import Photo
-from shop.tuning.models import FlatSheet, ShotFired
+from shop.schema.inspection.models import ON_BUTT, ON_PAPER, Photo
+from shop.schema.tuning.models import FlatSheet, ShotFired
 from tests.shop.posting import post
 
 HOLES = {"point_x": "0", "point_y": "0", "nock_x": "-0.25", "nock_y": "0.5"}

@@ -5,13 +5,13 @@ import pytest
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
 from bowcore.work_order.roles import StaffRole
-from shop.accounts.models import Shop
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.plans.actions.accept_plan import accept_plan
-from shop.plans.models import GivenAdvice
-from shop.plans.screens import plan_context
-from shop.press.models import PressCycle
+from shop.casework.state import job_state
+from shop.schema.accounts.models import Shop
+from shop.schema.jobs.models import Job
+from shop.schema.plans.models import GivenAdvice
+from shop.schema.press.models import PressCycle
+from shop.stages.back_to_spec.actions.accept_plan import accept_plan
+from shop.stages.back_to_spec.screens import plan_context
 from tests.shop.posting import post, turned
 from tests.shop.test_back_to_spec import shown, to_spec
 

@@ -7,12 +7,12 @@ from bowcore.adjusters.steps import Steps
 from bowcore.evidence.shots import ShotTest
 from bowcore.stages.shooting_in.tear_response import DRIFT, drift_lever
 from bowcore.work_order.services import SHOOT_IN
-from shop.customers.models import Customer
+from shop.casework.engine.models import ModelPrior
+from shop.casework.state import job_state
 from shop.demo.job_script import JobScript
-from shop.engine.models import ModelPrior
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
-from shop.press.actions.cycle import turn_without_press
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.stages.replace.actions.cycle import turn_without_press
 
 pytestmark = pytest.mark.django_db
 
@@ -95,5 +95,5 @@ def test_another_model_learns_nothing_from_it(script):
 
 def test_what_turned_something_else_is_left_out(script, monkeypatch):
     finish(script)
-    monkeypatch.setattr("shop.engine.pooling._taught", lambda pk, spec, prior: None)
+    monkeypatch.setattr("shop.casework.engine.pooling._taught", lambda pk, spec, prior: None)
     assert next_job(4).prior.rests_on == "the book"

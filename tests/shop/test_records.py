@@ -14,14 +14,14 @@ from django.urls import reverse
 
 from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
-from shop.accounts.models import Member
-from shop.audit.models import Event
-from shop.bows.models import Bow
-from shop.customers.models import Customer
 from shop.demo.job_script import JobScript
-from shop.jobs.models import Job
-from shop.measurements.models import Reading
 from shop.records.tables import record_form, tables
+from shop.schema.accounts.models import Member
+from shop.schema.audit.models import Event
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.schema.measurements.models import Reading
 from shop.setup.invariants import broken_rules
 
 VALIDATOR = jsonschema.Draft202012Validator(record_form())

@@ -6,10 +6,10 @@ import pytest
 from django.apps import apps
 from django.urls import reverse
 
-from shop.book.models import BookEntry
-from shop.bows.models import Bow
-from shop.customers.models import Customer
 from shop.demo.people import CUSTOMERS
+from shop.schema.book.models import BookEntry
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
 from shop.search.grams import grams_of, least_shared, words_of
 from shop.search.models import Gram
 from shop.search.selectors import matches_of

@@ -6,9 +6,9 @@ from bowcore.bow.bundle import Bundle
 from bowcore.io.book import KeptBook
 from bowcore.io.edge import validated
 from shop.book.actions import save_entry
-from shop.book.models import BookEntry
 from shop.book.selectors import job_book, spec_of
 from shop.book.transfer import as_dict, judged
+from shop.schema.book.models import BookEntry
 
 pytestmark = pytest.mark.django_db
 FIGURES = 60.0, 28.5

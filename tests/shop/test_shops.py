@@ -11,22 +11,22 @@ from django.utils import timezone
 
 from bowcore.errors import Refused
 from bowcore.stages.course import STEPS
-from shop.accounts.models import Member, Membership, Shop
-from shop.audit.models import Event
-from shop.audit.submissions import Submission
-from shop.bows.models import Bow
-from shop.check_in.forms import CheckInForm
-from shop.customers.models import Customer
+from shop.casework.engine.pooling import pooled_prior
+from shop.casework.engine.priors import book_prior
+from shop.casework.screens import state_or_404
+from shop.casework.submissions import Submission
 from shop.demo.saltgate import fill
-from shop.engine.pooling import pooled_prior
-from shop.engine.priors import book_prior
-from shop.jobs.models import Job
-from shop.jobs.screens import state_or_404
 from shop.people import actions
-from shop.press.actions.cycle import _require_second_eyes
-from shop.rack.actions import move_bow
+from shop.rack.actions.move_bow import move_bow
+from shop.schema.accounts.models import Member, Membership, Shop
+from shop.schema.audit.models import Event
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.schema.tenancy.here import working_for
 from shop.setup.invariants import broken_rules
-from shop.tenancy.here import working_for
+from shop.stages.check_in.forms import CheckInForm
+from shop.stages.replace.actions.cycle import _require_second_eyes
 from tests.shop.test_hostile import POSTS, _patterns, fields_of
 
 

@@ -7,18 +7,18 @@ from django.urls import reverse
 
 from bowcore.quantities.changes import Change
 from bowcore.work_order.services import SERVICES
-from shop.audit.models import Event
-from shop.demo.job_script import JobScript
-from shop.jobs.models import Hold, Job
-from shop.measurements.actions.take_reading import (
+from shop.casework.readings.actions.take_reading import (
     TypedReading,
     cannot_read,
     skip_wanted,
     take_reading,
 )
-from shop.measurements.actions.write_mark import write_mark
-from shop.measurements.models import MarkEntry, Reading
-from shop.press.models import Adjustment
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.demo.job_script import JobScript
+from shop.schema.audit.models import Event
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import MarkEntry, Reading
+from shop.schema.press.models import Adjustment
 from tests.shop.posting import line, post
 from tests.shop.test_back_to_spec import shown
 
@@ -256,7 +256,7 @@ def test_a_new_part_that_no_twist_brings_home_is_sent_back_and_another_goes_on(p
 
 
 def test_a_set_is_taken_as_labelled_in_one_act_and_counts_for_no_maker(page, script):
-    from shop.string_sets.selectors import maker_records
+    from shop.schema.string_sets.selectors import maker_records
 
     script.check_in(["replace_cable_a", "back_to_spec"])
     script.inspect()

@@ -6,9 +6,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from bowcore.work_order.services import SHOOT_IN
-from shop.chronograph.models import ArrowSpeed
 from shop.demo.scenes import OWN_ARROW
-from shop.measurements.models import Reading
+from shop.schema.chronograph.models import ArrowSpeed
+from shop.schema.measurements.models import Reading
 from tests.shop.posting import post
 
 

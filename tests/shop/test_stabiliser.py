@@ -2,7 +2,7 @@
 
 from django.urls import reverse
 
-from shop.stabiliser.models import FloatHeld
+from shop.schema.stabiliser.models import FloatHeld
 from tests.shop.posting import post
 
 HELD = {

@@ -8,8 +8,8 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from bowcore.errors import BadInput
 from bowcore.work_order.roles import StaffRole, require
-from shop.accounts.models import Member, Membership, Shop
 from shop.accounts.selectors import handle_of, logins_of, passes
+from shop.schema.accounts.models import Member, Membership, Shop
 
 PASSWORD_BYTES = 12
 PAPER_CODES = 10

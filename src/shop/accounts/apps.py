@@ -4,11 +4,12 @@ from django.apps import AppConfig
 
 
 class AccountsConfig(AppConfig):
-    """The app of people and shops."""
+    """Logins, the shop's own page; its tables are those of the schema's app of the same name."""
 
     name = "shop.accounts"
+    label = "accounts_pages"
 
     def ready(self) -> None:
-        from shop.accounts.sessions import know_whose
+        from shop.accounts.logins import know_whose
 
         know_whose()

@@ -4,8 +4,8 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from shop.accounts.models import Member, Shop
 from shop.accounts.selectors import other_shops
+from shop.schema.accounts.models import Member, Shop
 
 
 def shops(request: HttpRequest) -> dict[str, Any]:

@@ -7,8 +7,8 @@ from django import forms
 
 from bowcore.deciding.policies import CHOICES
 from bowcore.quantities.catalogue import MOST_TAKES, QUANTITIES, REPEATED
-from shop.accounts.models import Shop
 from shop.accounts.selectors import shops_beside_this
+from shop.schema.accounts.models import Shop
 
 _OTHER_REASONS = {
     "back_off": "Six turns out from bottomed, counted from where they are, never past the maker's "

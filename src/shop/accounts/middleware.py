@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from bowcore.quantities.units import lengths_in
 from shop.accounts.selectors import membership_of
-from shop.tenancy.here import NOWHERE, working_for
+from shop.schema.tenancy.here import NOWHERE, working_for
 
 CHOSEN_SHOP = "shop"
 """In the session: the id of the shop that somebody of several has chosen."""

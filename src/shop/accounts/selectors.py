@@ -12,7 +12,8 @@ from django.utils import timezone
 from django_otp import match_token
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from shop.accounts.models import LoginSession, Member, Membership, Shop
+from shop.schema.accounts.models import Member, Membership, Shop
+from shop.schema.accounts.sessions import LoginSession
 
 
 def membership_of(member: Member, shop_id: int | None) -> Membership | None:

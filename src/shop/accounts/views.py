@@ -30,7 +30,6 @@ from shop.accounts.actions import (
 from shop.accounts.forms import CodeForm, ShopForm
 from shop.accounts.lockout import tries_many_names
 from shop.accounts.middleware import CHOSEN_SHOP
-from shop.accounts.models import Member, Shop
 from shop.accounts.selectors import (
     handle_of,
     logins_of,
@@ -39,6 +38,7 @@ from shop.accounts.selectors import (
     shops_beside_this,
     wants_code,
 )
+from shop.schema.accounts.models import Member, Shop
 from shop.ui.ids import row_id
 
 HALF_WAY = "half_way"

@@ -10,10 +10,10 @@ from bowcore.bow.guess import guessed_let_off, guessed_parts
 from bowcore.bow.specification import Family
 from bowcore.errors import BadInput
 from bowcore.work_order.roles import require
-from shop.accounts.models import Member
-from shop.book.models import BookEntry, BookPart, EntryVersion
 from shop.book.shapes import entry_fields, part_fields
 from shop.book.transfer import EntryRow, as_dict
+from shop.schema.accounts.models import Member
+from shop.schema.book.models import BookEntry, BookPart, EntryVersion
 
 
 @dataclass(frozen=True)

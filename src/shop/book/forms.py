@@ -8,9 +8,9 @@ from django import forms
 from bowcore.errors import BadInput
 from bowcore.quantities.inches import parse_inches
 from bowcore.quantities.units import LengthUnit
-from shop.book.models import BookEntry
 from shop.book.shapes import ROLES, entry_fields, may_be_unknown
 from shop.book.transfer import as_dict, judged
+from shop.schema.book.models import BookEntry
 
 _LENGTHS = {
     "axle_to_axle_in", "brace_height_in", "draw_from_in", "draw_to_in", "top_first_in",

@@ -9,7 +9,7 @@ from bowcore.bow.specification import BowSpec, Family, PartSpec, yokes_of
 from bowcore.io.book import PressShape, kept_book
 from bowcore.stages.back_to_spec.targets import Tolerances
 from bowcore.stages.replace.press_plan import LimbKind
-from shop.book.models import BookEntry, BookPart, EntryVersion
+from shop.schema.book.models import BookEntry, BookPart, EntryVersion
 
 _PEG, *_TRACKS = _RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 

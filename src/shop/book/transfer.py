@@ -15,7 +15,6 @@ from pydantic import ValidationError
 
 from bowcore.errors import BadInput
 from bowcore.io.edge import json_from, refusals, validated
-from shop.book.models import BookEntry
 from shop.book.shapes import (
     BOOK_FORMAT,
     ROLES,
@@ -24,6 +23,7 @@ from shop.book.shapes import (
     entry_fields,
     part_fields,
 )
+from shop.schema.book.models import BookEntry
 from shop.ui.csv_cells import plain_cell, safe_row
 
 MOST_ENTRIES = 2000

@@ -9,10 +9,10 @@ from django.views.decorators.http import require_POST
 from bowcore.errors import BowcoreError
 from shop.book.actions import save_entry, take_in
 from shop.book.forms import forms_for, whole
-from shop.book.models import BookEntry
 from shop.book.selectors import versions_shown
 from shop.book.shapes import book_schema
 from shop.book.transfer import read_csv, read_json, to_csv, to_json
+from shop.schema.book.models import BookEntry
 from shop.ui.pages import page_of
 
 MOST_BOOK_BYTES = 2_000_000

@@ -9,7 +9,6 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.accessories.arrow_build import CarbonState, SetArrow
-from bowcore.accessories.stabiliser import Bars, FloatSet, PinFloat
 from bowcore.adjusters.steps import Steps
 from bowcore.bow.specification import length_of
 from bowcore.evidence.shots import ShaftKind, ShotTest
@@ -18,35 +17,42 @@ from bowcore.quantities.quantity import Quantity
 from bowcore.simulation.simulated_bow import SimulatedBow, simulated_bow
 from bowcore.stages.inspection.places import PLACES
 from bowcore.stages.replace.gates import gate_points
+from bowcore.stages.stabiliser.bars import Bars, FloatSet, PinFloat
 from bowcore.work_order.needs import marks_needed, marks_welcome, readings_needed
 from bowcore.work_order.supply import Supply
-from shop.accounts.models import Member
-from shop.arrows.actions import write_down_set
-from shop.audit.submissions import Submission
-from shop.book.models import BookEntry
-from shop.check_in.actions.check_in import CheckInAnswers, check_in
-from shop.chronograph.actions import SpeedTyped, write_down_speed
-from shop.customers.models import Customer
-from shop.fitting.actions import do_fit_act, write_down_thing
-from shop.fitting.state import fit_now
-from shop.inspection.actions.inspect import PlaceSeen, inspect_bow
-from shop.jobs.models import Job
-from shop.jobs.state import JobState, job_state
-from shop.measurements.actions.take_reading import TypedReading, take_reading
-from shop.measurements.actions.write_mark import write_mark
-from shop.papers.actions import hand_over
-from shop.plans.actions.accept_plan import accept_plan
-from shop.press.actions import cycle
-from shop.press.actions.bolts_back import bolts_back
-from shop.press.actions.check_part import TugResult, check_part
-from shop.press.actions.draw_in import draw_in
+from shop.casework.readings.actions.take_reading import TypedReading, take_reading
+from shop.casework.readings.actions.write_mark import write_mark
+from shop.casework.state import JobState, job_state
+from shop.casework.submissions import Submission
+from shop.schema.accounts.models import Member
+from shop.schema.book.models import BookEntry
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
+from shop.schema.string_sets.models import StringSet
 from shop.simulated.bench import bow_now, faults_of
 from shop.simulated.models import SimulatedBench
 from shop.simulated.string_maker import SimulatedStringMaker
-from shop.stabiliser.actions import write_down_float
-from shop.string_sets.actions import MeasuredComponent, SetOrder, order_of, order_set, set_arrived
-from shop.string_sets.models import StringSet
-from shop.tuning.actions import ShotTyped, look_at_suspect, write_down_shot
+from shop.stages.arrow.actions import write_down_set
+from shop.stages.back_to_spec.actions.accept_plan import accept_plan
+from shop.stages.check_in.actions.check_in import CheckInAnswers, check_in
+from shop.stages.fit.actions import do_fit_act, write_down_thing
+from shop.stages.fit.state import fit_now
+from shop.stages.hand_over.actions import hand_over
+from shop.stages.inspection.actions import PlaceSeen, inspect_bow
+from shop.stages.replace.actions import cycle
+from shop.stages.replace.actions.bolts_back import bolts_back
+from shop.stages.replace.actions.check_part import TugResult, check_part
+from shop.stages.replace.actions.draw_in import draw_in
+from shop.stages.shooting_in.actions import ShotTyped, look_at_suspect, write_down_shot
+from shop.stages.speed.actions import SpeedTyped, write_down_speed
+from shop.stages.stabiliser.actions import write_down_float
+from shop.stages.string_set.actions import (
+    MeasuredComponent,
+    SetOrder,
+    order_of,
+    order_set,
+    set_arrived,
+)
 
 SEED = 20261
 STRING_MAKER = "Ferrand Cordage"

@@ -4,12 +4,12 @@ from django.db import transaction
 
 from bowcore.quantities.tools import DEVICES
 from bowcore.work_order.roles import StaffRole
-from shop.accounts.models import Member, Membership, Shop
 from shop.book.actions import save_entry
-from shop.customers.models import Customer
 from shop.demo import people
 from shop.demo.job_script import JobScript
 from shop.demo.scenes import SCENES, half_baseline
+from shop.schema.accounts.models import Member, Membership, Shop
+from shop.schema.customers.models import Customer
 from shop.simulated.models import ToolBehaviour
 
 NORTHERN = 48

@@ -4,14 +4,14 @@ from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
-from bowcore.accessories.stabiliser import Bars, PinFloat
 from bowcore.evidence.shots import ShotTest
 from bowcore.stages.hand_over.blockers import blockers
+from bowcore.stages.stabiliser.bars import Bars, PinFloat
 from bowcore.work_order.services import SHOOT_IN
+from shop.casework.readings.actions.leave_it import leave_it
 from shop.demo.job_script import CABLE, JobScript
-from shop.measurements.actions.leave_it import leave_it
-from shop.plans.actions.choose_policy import choose_policy
-from shop.press.actions.small_parts import put_in_tray
+from shop.stages.back_to_spec.actions.choose_policy import choose_policy
+from shop.stages.replace.actions.small_parts import put_in_tray
 
 ALL_NEW = ["replace_cable_a", "replace_cable_b", "replace_string", "back_to_spec"]
 

@@ -6,7 +6,7 @@ import io
 from django.contrib.staticfiles import finders
 from django_tasks import task
 
-from shop.engine.kept_answers import KeptAnswer, answer_or_begin, keep_answer, kept_answer
+from shop.casework.engine.kept_answers import KeptAnswer, answer_or_begin, keep_answer, kept_answer
 
 LOOK_AGAIN_S = 1
 """After so long the page that waits for a PDF asks for it again."""

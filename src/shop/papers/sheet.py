@@ -22,15 +22,15 @@ from bowcore.stages.shooting_in.butt import say_groups
 from bowcore.stages.shooting_in.tuning import say_paper
 from bowcore.stages.speed.speed_board import say_speeds
 from bowcore.work_order.services import SERVICES
-from shop.accounts.models import Shop
-from shop.chronograph.selectors import speeds_of
-from shop.fitting.selectors import speed_of_last_visit
-from shop.inspection.models import Finding
-from shop.inspection.selectors import findings_by_place
-from shop.jobs.models import Job
-from shop.jobs.state import JobState, job_state
-from shop.measurements.rows import reading_row
-from shop.papers.models import HandOver
+from shop.casework.readings.rows import reading_row
+from shop.casework.state import JobState, job_state
+from shop.schema.accounts.models import Shop
+from shop.schema.chronograph.selectors import speeds_of
+from shop.schema.fitting.selectors import speed_of_last_visit
+from shop.schema.inspection.models import Finding
+from shop.schema.inspection.selectors import findings_by_place
+from shop.schema.jobs.models import Job
+from shop.schema.papers.models import HandOver
 
 PEEP_FOR_NOW = "The peep is tied for now: it is tied for good when the new threads have settled."
 BRIEF_NOTE = 40  # characters: as much as fits beside the name of a change

@@ -9,24 +9,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from bowcore.stages.hand_over.blockers import RECHECK_DAYS
-from bowcore.stages.hand_over.step import HandOverStep
-from shop.audit.submissions import Submission
-from shop.jobs.action_view import JobActionView
-from shop.jobs.models import Job
-from shop.papers.actions import hand_over
-from shop.papers.forms import HandOverForm
 from shop.papers.pdf import LOOK_AGAIN_S, pdf_or_begin
 from shop.papers.sheet import sheet_context, ticket_context
-
-
-class HandOverView(JobActionView):
-    right = "hand_over"
-    form_class = HandOverForm
-    screen = HandOverStep.key
-
-    def act(self, form: HandOverForm, submission: Submission) -> None:
-        data = form.cleaned_data
-        hand_over(self.job_id, data["override"], data["not_done"], submission)
+from shop.schema.jobs.models import Job
 
 
 def sheet(request: HttpRequest, job_id: int) -> HttpResponse:

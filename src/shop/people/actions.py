@@ -4,8 +4,8 @@ from bowcore.errors import BadInput, Refused
 from bowcore.work_order.roles import StaffRole, require
 from shop.accounts.actions import new_password, stop_second_step
 from shop.accounts.lockout import let_in_again
-from shop.accounts.models import Member, Membership, Shop, shop_here
-from shop.audit.submissions import Submission, without_job
+from shop.casework.submissions import Submission, without_job
+from shop.schema.accounts.models import Member, Membership, Shop, shop_here
 
 
 def invite(username: str, full_name: str, role: StaffRole, submission: Submission) -> str:

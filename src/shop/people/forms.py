@@ -3,10 +3,10 @@
 from django import forms
 
 from bowcore.work_order.roles import StaffRole
-from shop.accounts.models import Member
-from shop.audit.selectors import LogFilter
-from shop.audit.verbs import KINDS_OF_ACT
-from shop.jobs.action_view import SubmissionForm
+from shop.casework.action_view import SubmissionForm
+from shop.schema.accounts.models import Member
+from shop.schema.audit.selectors import LogFilter
+from shop.schema.audit.verbs import KINDS_OF_ACT
 from shop.ui.form_fields import RowField
 
 STAFF_ROLES = [(role.value, role.value) for role in StaffRole]

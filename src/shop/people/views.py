@@ -12,13 +12,13 @@ from django.urls import reverse_lazy
 
 from bowcore.work_order.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
-from shop.accounts.models import Membership, Shop
 from shop.accounts.selectors import shops_beside_this, with_code
-from shop.audit.selectors import events_of, log_as_csv, log_page
-from shop.audit.submissions import Submission
-from shop.jobs.action_view import ActionView, SubmissionForm
+from shop.casework.action_view import ActionView, SubmissionForm
+from shop.casework.submissions import Submission
 from shop.people import actions
 from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm, TakeOnForm
+from shop.schema.accounts.models import Membership, Shop
+from shop.schema.audit.selectors import events_of, log_as_csv, log_page
 from shop.ui.ids import row_id
 
 EVENTS_SHOWN = 60

@@ -2,8 +2,8 @@
 
 from django import forms
 
-from shop.customers.actions import CustomerFacts
-from shop.jobs.action_view import SubmissionForm
+from shop.casework.action_view import SubmissionForm
+from shop.rack.actions.change_customer import CustomerFacts
 
 
 class MoveBowForm(SubmissionForm):

@@ -11,19 +11,19 @@ from bowcore.quantities.units import length_unit
 from bowcore.stages.course import Course
 from bowcore.stages.standing import Standing, standing
 from bowcore.work_order.services import SERVICES, SHOOT_IN
-from shop.accounts.models import Member, Shop
-from shop.audit.models import AppendOnly
-from shop.bows.models import Bow
-from shop.customers.models import Customer
+from shop.casework.state import JobState
 from shop.drawings.progress import progress_scale
-from shop.fitting.models import ThingOnBow
-from shop.jobs.models import Hold, Job
-from shop.jobs.rows import RowsAtHand
-from shop.jobs.state import JobState
-from shop.measurements.models import CamByCaliper, LeftOnPurpose, MarkEntry, Reading
-from shop.press.models import Adjustment, PartCheck, PressCycle
+from shop.schema.accounts.models import Member, Shop
+from shop.schema.audit.models import AppendOnly
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
+from shop.schema.fitting.models import ThingOnBow
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import CamByCaliper, LeftOnPurpose, MarkEntry, Reading
+from shop.schema.press.models import Adjustment, PartCheck, PressCycle
+from shop.schema.rows import RowsAtHand
+from shop.schema.tuning.models import ShotFired, SuspectLookedAt
 from shop.search.selectors import MOST_SHOWN, matches_of
-from shop.tuning.models import ShotFired, SuspectLookedAt
 from shop.ui.ids import row_id
 
 Fact = TypeVar("Fact", bound=AppendOnly)

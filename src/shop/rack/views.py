@@ -11,12 +11,10 @@ from bowcore.bow.specification import Family
 from bowcore.work_order.holds import HOLDS
 from bowcore.work_order.roles import may
 from shop.accounts.selectors import shops_beside_this
-from shop.audit.submissions import Submission
-from shop.bows.models import Bow
-from shop.customers.actions import change_customer
-from shop.customers.models import Customer
-from shop.jobs.action_view import ActionView
-from shop.rack.actions import move_bow
+from shop.casework.action_view import ActionView
+from shop.casework.submissions import Submission
+from shop.rack.actions.change_customer import change_customer
+from shop.rack.actions.move_bow import move_bow
 from shop.rack.forms import CustomerForm, MoveBowForm
 from shop.rack.selectors import (
     RackFilter,
@@ -27,6 +25,8 @@ from shop.rack.selectors import (
     open_presses_of,
     open_slots,
 )
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
 from shop.ui.pages import page_of
 
 JOBS_ON_A_PAGE = 30

@@ -8,14 +8,14 @@ from django.db import DataError, IntegrityError, models
 
 from bowcore.errors import BadInput, BowcoreError, Refused
 from bowcore.work_order.roles import require
-from shop.accounts.models import Member, Shop
-from shop.audit.models import Event
-from shop.audit.submissions import Submission, without_job
-from shop.book.models import BookEntry, BookPart, EntryVersion
-from shop.customers.models import Customer
-from shop.jobs.models import Job
-from shop.jobs.state import job_state
+from shop.casework.state import job_state
+from shop.casework.submissions import Submission, without_job
 from shop.records.tables import RECORD_FORMAT, Table, tables, taken_from
+from shop.schema.accounts.models import Member, Shop
+from shop.schema.audit.models import Event
+from shop.schema.book.models import BookEntry, BookPart, EntryVersion
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Job
 from shop.setup.invariants import broken_rules
 
 _OF_A_MODEL = (BookPart, EntryVersion)

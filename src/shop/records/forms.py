@@ -2,7 +2,7 @@
 
 from django import forms
 
-from shop.jobs.action_view import SubmissionForm
+from shop.casework.action_view import SubmissionForm
 
 
 class RecordForm(SubmissionForm):

@@ -4,9 +4,9 @@ import json
 from collections.abc import Iterator
 from typing import Any
 
-from shop.accounts.models import Member
-from shop.bows.models import Bow
 from shop.records.tables import RECORD_FORMAT, Table, as_json, tables
+from shop.schema.accounts.models import Member
+from shop.schema.bows.models import Bow
 
 ROWS_AT_ONCE = 500
 

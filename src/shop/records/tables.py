@@ -18,14 +18,14 @@ from django.core.exceptions import ValidationError
 from django.db import models
 
 from bowcore.errors import BadInput
-from shop.accounts.models import Member, Shop
-from shop.audit.models import AppendOnly, Event
-from shop.book.models import BookEntry, BookPart, EntryVersion
-from shop.bows.models import Bow, Part
-from shop.customers.models import Customer
-from shop.jobs.models import Hold, Job
-from shop.measurements.models import Sheet
-from shop.string_sets.models import Component, StringSet
+from shop.schema.accounts.models import Member, Shop
+from shop.schema.audit.models import AppendOnly, Event
+from shop.schema.book.models import BookEntry, BookPart, EntryVersion
+from shop.schema.bows.models import Bow, Part
+from shop.schema.customers.models import Customer
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import Sheet
+from shop.schema.string_sets.models import Component, StringSet
 
 RECORD_FORMAT = "fennock-record/1"
 

@@ -11,14 +11,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from bowcore.errors import BadInput
 from bowcore.work_order.roles import may
-from shop.accounts.models import shop_here
-from shop.audit.submissions import Submission
-from shop.bows.models import Bow
-from shop.jobs.action_view import ActionView
+from shop.casework.action_view import ActionView
+from shop.casework.submissions import Submission
 from shop.records.actions import import_record
 from shop.records.forms import RecordForm
 from shop.records.selectors import record_of_bow, record_of_shop
 from shop.records.tables import record_form
+from shop.schema.accounts.models import shop_here
+from shop.schema.bows.models import Bow
 
 
 class RecordsView(ActionView):

@@ -5,9 +5,9 @@ from typing import Any
 from django.db import transaction
 from django.db.models.signals import post_save
 
-from shop.book.models import BookEntry
-from shop.bows.models import Bow
-from shop.customers.models import Customer
+from shop.schema.book.models import BookEntry
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
 from shop.search.grams import digits_of, grams_of_all, words_of
 from shop.search.models import Gram
 

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from django.db.models import Count, Q, QuerySet
 
-from shop.bows.models import Bow
-from shop.customers.models import Customer
+from shop.schema.bows.models import Bow
+from shop.schema.customers.models import Customer
+from shop.schema.tenancy.here import shop_worked_for
 from shop.search.grams import BEHIND_THE_BEST, digits_of, grams_of, least_shared, words_of
 from shop.search.models import Gram
-from shop.tenancy.here import shop_worked_for
 
 MOST_ROWS = 600
 """That one word may find; more say nothing."""

@@ -12,6 +12,42 @@ SECRET_KEY = env("FENNOCK_SECRET_KEY")
 DEBUG = False
 ALLOWED_HOSTS = env.list("FENNOCK_ALLOWED_HOSTS", default=["127.0.0.1", "localhost"])
 
+SCHEMA = (
+    "accounts",
+    "audit",
+    "customers",
+    "book",
+    "bows",
+    "jobs",
+    "inspection",
+    "measurements",
+    "press",
+    "string_sets",
+    "plans",
+    "fitting",
+    "tuning",
+    "chronograph",
+    "arrows",
+    "stabiliser",
+    "papers",
+)
+"""Apps of tables: the lowest layer."""
+STAGES = (
+    "check_in",
+    "inspection",
+    "baseline",
+    "string_set",
+    "replace",
+    "back_to_spec",
+    "fit",
+    "shooting_in",
+    "speed",
+    "arrow",
+    "stabiliser",
+    "work",
+    "hand_over",
+)
+"""Apps of the steps of a job, by their names in the core."""
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -28,27 +64,15 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "shop.ui",
     "shop.drawings",
-    "shop.audit",
-    "shop.accounts",
-    "shop.customers",
-    "shop.book",
-    "shop.bows",
+    *(f"shop.schema.{tables}" for tables in SCHEMA),
     "shop.search",
-    "shop.jobs",
+    "shop.casework",
+    "shop.casework.engine",
+    "shop.casework.readings",
+    *(f"shop.stages.{stage}" for stage in STAGES),
+    "shop.accounts",
+    "shop.book",
     "shop.people",
-    "shop.press",
-    "shop.measurements",
-    "shop.fitting",
-    "shop.tuning",
-    "shop.chronograph",
-    "shop.arrows",
-    "shop.stabiliser",
-    "shop.string_sets",
-    "shop.engine",
-    "shop.inspection",
-    "shop.plans",
-    "shop.check_in",
-    "shop.devices",
     "shop.papers",
     "shop.rack",
     "shop.records",
@@ -183,7 +207,7 @@ CONTENT_SECURITY_POLICY = {
 }
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
-SESSION_ENGINE = "shop.accounts.sessions"
+SESSION_ENGINE = "shop.schema.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 OTP_TOTP_ISSUER = "Fennock"
 CSRF_COOKIE_HTTPONLY = True

@@ -7,12 +7,12 @@ from django.apps import apps
 from django.db.models import Count, F, Max, Model, OuterRef, Q, Subquery
 from django.db.models.functions import Coalesce
 
-from shop.audit.models import AppendOnly, Event
-from shop.book.models import BookEntry, EntryVersion
-from shop.bows.models import Part
-from shop.jobs.models import Hold, Job
-from shop.measurements.models import Reading
-from shop.press.models import Adjustment, LetDown, PartCheck, PressCycle
+from shop.schema.audit.models import AppendOnly, Event
+from shop.schema.book.models import BookEntry, EntryVersion
+from shop.schema.bows.models import Part
+from shop.schema.jobs.models import Hold, Job
+from shop.schema.measurements.models import Reading
+from shop.schema.press.models import Adjustment, LetDown, PartCheck, PressCycle
 
 MOST_NAMED = 5
 

@@ -3,7 +3,7 @@
 from bowcore.errors import BadInput
 from bowcore.quantities.tools import DEVICES
 from bowcore.work_order.roles import require
-from shop.audit.submissions import Submission, without_job
+from shop.casework.submissions import Submission, without_job
 from shop.simulated.models import ToolBehaviour
 
 

@@ -7,7 +7,7 @@ class SimulatedConfig(AppConfig):
     name = "shop.simulated"
 
     def ready(self) -> None:
-        from shop.devices.registry import BENCHES, STRING_MAKERS
+        from shop.casework.devices.registry import BENCHES, STRING_MAKERS
         from shop.simulated.bench import SimulatedTools
         from shop.simulated.string_maker import SimulatedStringMaker
 

@@ -17,8 +17,8 @@ from bowcore.quantities.changes import Change
 from bowcore.quantities.tools import DEVICES, Tool
 from bowcore.simulation.simulated_bow import PUT_RIGHT, Faults, SimulatedBow, simulated_bow
 from bowcore.stages.back_to_spec.module_act import module_now
-from shop.jobs.state import JobState
-from shop.press.models import Adjustment
+from shop.casework.state import JobState
+from shop.schema.press.models import Adjustment
 from shop.simulated.models import SimulatedBench, ToolBehaviour
 
 _SAMPLES = 8

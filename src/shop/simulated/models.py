@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from shop.jobs.models import Job
+from shop.schema.jobs.models import Job
 
 
 class SimulatedBench(models.Model):

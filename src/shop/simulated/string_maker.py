@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from random import Random
 from typing import Any
 
-from shop.devices.interface import Confirmation, Delivered
+from shop.casework.devices.interface import Confirmation, Delivered
 
 LEAD_DAYS = (4, 9)
 LENGTH_ERROR_IN = 0.03

@@ -5,8 +5,8 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from shop.audit.submissions import Submission
-from shop.jobs.action_view import ActionView
+from shop.casework.action_view import ActionView
+from shop.casework.submissions import Submission
 from shop.simulated.actions import set_tool
 from shop.simulated.bench import tools_shown
 from shop.simulated.forms import ToolForm

@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from shop.book.models import BookEntry
 from shop.demo.saltgate import fill
-from shop.tenancy.commands import CommandForEveryShop
+from shop.schema.book.models import BookEntry
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 
 class Command(CommandForEveryShop):

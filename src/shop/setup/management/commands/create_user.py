@@ -7,7 +7,7 @@ from django.core.management.base import CommandError, CommandParser
 from bowcore.errors import BowcoreError
 from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
-from shop.tenancy.commands import CommandForEveryShop
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 
 class Command(CommandForEveryShop):

@@ -4,10 +4,10 @@ from typing import Any
 
 from django.core.management.base import CommandError, CommandParser
 
-from shop.accounts.models import Shop
-from shop.bows.models import Bow
 from shop.records.selectors import record_of_bow, record_of_shop
-from shop.tenancy.commands import CommandForEveryShop
+from shop.schema.accounts.models import Shop
+from shop.schema.bows.models import Bow
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 
 class Command(CommandForEveryShop):

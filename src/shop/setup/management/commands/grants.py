@@ -10,9 +10,9 @@ from django.apps import apps
 from django.conf import settings
 from django.db.models import Model
 
-from shop.audit.models import AppendOnly, Event
-from shop.engine.kept_answers import CACHE
-from shop.tenancy.commands import CommandForEveryShop
+from shop.casework.engine.kept_answers import CACHE
+from shop.schema.audit.models import AppendOnly, Event
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 PERMANENT = (AppendOnly, Event)
 NOT_OURS_BUT_CHANGED = frozenset({"axes", "django_tasks_database", "otp_static", "otp_totp"})

@@ -7,11 +7,11 @@ from typing import Any
 from django.core.management.base import CommandError, CommandParser
 
 from bowcore.errors import BowcoreError
-from shop.accounts.models import Member
 from shop.accounts.selectors import membership_of
-from shop.audit.submissions import Submission
+from shop.casework.submissions import Submission
 from shop.records.actions import import_record
-from shop.tenancy.commands import CommandForEveryShop
+from shop.schema.accounts.models import Member
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 
 class Command(CommandForEveryShop):

@@ -11,8 +11,8 @@ from django.core.management.base import CommandParser
 from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
-from shop.engine.tasks import resume
-from shop.tenancy.commands import CommandForEveryShop
+from shop.casework.engine.tasks import resume
+from shop.schema.tenancy.commands import CommandForEveryShop
 
 _NEWER_DATABASE = 3
 

@@ -3,8 +3,8 @@
 import sys
 from typing import Any
 
+from shop.schema.tenancy.commands import CommandForEveryShop
 from shop.setup.invariants import INVARIANTS, broken_rules
-from shop.tenancy.commands import CommandForEveryShop
 
 
 class Command(CommandForEveryShop):

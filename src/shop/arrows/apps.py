@@ -1,5 +1,0 @@
-from django.apps import AppConfig
-
-
-class ArrowsConfig(AppConfig):
-    name = "shop.arrows"

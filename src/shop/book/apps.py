@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class BookConfig(AppConfig):
+    name = "shop.book"
+    label = "book_pages"

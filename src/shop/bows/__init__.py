@@ -1,1 +1,0 @@
-"""One customer's bow and the parts on it."""

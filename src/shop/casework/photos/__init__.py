@@ -1,0 +1,1 @@
+"""Photographs of a bow, of sheets and of butts."""

@@ -1,0 +1,43 @@
+"""Keep a photograph of a place of the bow or of its routing."""
+
+from typing import BinaryIO
+
+from bowcore.errors import BadInput
+from bowcore.stages.inspection.places import PLACES
+from bowcore.work_order.needs import MARKS
+from shop.casework.checks import require_act
+from shop.casework.photos.shrink import shrink
+from shop.casework.state import job_state
+from shop.casework.submissions import Submission, on_job
+from shop.schema.inspection.models import AS_IT_CAME, ON_BUTT, ON_PAPER, Photo
+
+ABOUT = {p.key: p.name for p in PLACES} | {m.key: m.name for m in MARKS}
+ABOUT |= {
+    AS_IT_CAME: "The bow as it came", ON_PAPER: "A sheet of paper", ON_BUTT: "The face of a butt",
+}  # fmt: skip
+MOST_OF_A_JOB = 60
+
+
+def keep_photo(
+    job_id: int, about: str, given: BinaryIO, size: int, submission: Submission
+) -> Photo:
+    """Shrink a photograph and keep it with the job.
+
+    Raises
+    ------
+    BadInput
+        No such place, not a photograph, or too many of them.
+    Refused
+        The job is closed.
+    """
+    if about not in ABOUT:
+        raise BadInput("A photo of what?", "about", ", ".join(ABOUT))
+    small = shrink(given, size)
+    with on_job(job_id, "photo", submission) as event:
+        require_act(submission.by, "inspect", job_state(event.job))
+        if Photo.objects.filter(job=event.job).count() >= MOST_OF_A_JOB:
+            raise BadInput(f"A job keeps up to {MOST_OF_A_JOB} photos.", "photo")
+        event.summary = f"photographed {ABOUT[about].lower()}"
+        return Photo.objects.create(
+            **event.fact, about=about, jpeg=small.jpeg, width=small.width, height=small.height
+        )

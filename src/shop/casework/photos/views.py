@@ -1,0 +1,29 @@
+"""Photographs: kept with the job, shown as they are kept."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from django.views.decorators.cache import cache_control
+
+from shop.casework.action_view import JobActionView
+from shop.casework.photos.actions import keep_photo
+from shop.casework.photos.forms import PhotoForm
+from shop.casework.submissions import Submission
+from shop.schema.inspection.models import Photo
+
+
+class KeepPhotoView(JobActionView):
+    right = "inspect"
+    form_class = PhotoForm
+    stay = True
+
+    def act(self, form: PhotoForm, submission: Submission) -> None:
+        given = form.cleaned_data["photo"]
+        keep_photo(self.job_id, form.cleaned_data["about"], given, given.size, submission)
+
+
+@cache_control(private=True, max_age=86400, immutable=True)
+def photo(request: HttpRequest, job_id: int, photo_id: int) -> HttpResponse:
+    """A photograph as it is kept."""
+    kept = get_object_or_404(Photo, pk=photo_id, job_id=job_id)
+    headers = {"Content-Disposition": "inline", "X-Content-Type-Options": "nosniff"}
+    return HttpResponse(bytes(kept.jpeg), content_type="image/jpeg", headers=headers)

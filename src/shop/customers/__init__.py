@@ -1,1 +1,0 @@
-"""Whose bows these are."""

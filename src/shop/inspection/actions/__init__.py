@@ -1,1 +1,0 @@
-"""Recording findings and photographs."""

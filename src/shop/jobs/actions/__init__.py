@@ -1,1 +1,0 @@
-"""What is done to a job as a whole."""

@@ -1,0 +1,1 @@
+"""Customers and bows, changed."""

@@ -1,0 +1,1 @@
+"""The book of models."""

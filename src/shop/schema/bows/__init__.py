@@ -1,0 +1,1 @@
+"""Bows and their parts."""

@@ -1,0 +1,1 @@
+"""Speeds of arrows."""

@@ -1,0 +1,36 @@
+"""Each customer belongs to a shop; what is on file belongs to the first one."""
+
+import django.db.models.deletion
+from django.db import connection, migrations, models
+
+import shop.schema.accounts.models
+
+
+def first_shop():
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT MIN(id) FROM accounts_shop")
+        return cursor.fetchone()[0] or 1
+
+
+class Migration(migrations.Migration):
+    dependencies = [("customers", "0002_note"), ("accounts", "0008_memberships")]
+
+    operations = [
+        migrations.AddField(
+            model_name="customer",
+            name="shop",
+            field=models.ForeignKey(
+                default=first_shop, on_delete=django.db.models.deletion.PROTECT, related_name="+",
+                to="accounts.shop",
+            ),
+            preserve_default=False,
+        ),
+        migrations.AlterField(
+            model_name="customer",
+            name="shop",
+            field=models.ForeignKey(
+                default=shop.schema.accounts.models.shop_here, on_delete=django.db.models.deletion.PROTECT,
+                related_name="+", to="accounts.shop",
+            ),
+        ),
+    ]

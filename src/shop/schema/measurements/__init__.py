@@ -1,0 +1,1 @@
+"""Readings, marks and curves."""

@@ -1,0 +1,14 @@
+"""The database refuses to change or delete what is on record."""
+
+from django.db import migrations
+
+from shop.schema.audit.triggers import append_only
+
+
+class Migration(migrations.Migration):
+    dependencies = [("measurements", "0001_initial")]
+    operations = [
+        *append_only("measurements_reading"),
+        *append_only("measurements_markentry"),
+        *append_only("measurements_drawcurve"),
+    ]

@@ -1,0 +1,1 @@
+"""Bows handed over."""

@@ -1,0 +1,12 @@
+"""The database refuses to change or delete what is on record."""
+
+from django.db import migrations
+
+from shop.schema.audit.triggers import append_only
+
+
+class Migration(migrations.Migration):
+    dependencies = [("plans", "0001_initial")]
+    operations = [
+        *append_only("plans_givenadvice"),
+    ]

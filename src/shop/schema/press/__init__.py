@@ -1,0 +1,1 @@
+"""Press cycles, the ledger, checks of new parts."""

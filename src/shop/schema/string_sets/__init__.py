@@ -1,0 +1,1 @@
+"""String sets and their components."""

@@ -1,0 +1,1 @@
+"""Shots, suspects, sheets laid flat."""

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class ArrowStage(stage.Stage):
+    name = "shop.stages.arrow"

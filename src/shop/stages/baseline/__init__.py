@@ -1,0 +1,1 @@
+"""Before anything is loosened: readings, and marks of how the bow is set."""

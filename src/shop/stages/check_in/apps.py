@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class CheckInStage(stage.Stage):
+    name = "shop.stages.check_in"

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class FitStage(stage.Stage):
+    name = "shop.stages.fit"

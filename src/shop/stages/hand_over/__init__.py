@@ -1,0 +1,1 @@
+"""Handing a bow over: what stands in its way, and the signature."""

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class InspectionStage(stage.Stage):
+    name = "shop.stages.inspection"

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class ShootingInStage(stage.Stage):
+    name = "shop.stages.shooting_in"

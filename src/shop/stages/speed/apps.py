@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class SpeedStage(stage.Stage):
+    name = "shop.stages.speed"

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class StabiliserStage(stage.Stage):
+    name = "shop.stages.stabiliser"

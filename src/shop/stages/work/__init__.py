@@ -1,0 +1,1 @@
+"""Work done by hand, written down."""

@@ -1,0 +1,5 @@
+from shop.casework import stage
+
+
+class WorkStage(stage.Stage):
+    name = "shop.stages.work"
