@@ -30,7 +30,15 @@ from bowcore.simulation.simulated_archer import (  # noqa: E402
     World,
     simulated_archer,
 )
-from bowcore.stages.shooting_in.next_act import ActKind, Tune, TuneAct, next_act, off_in, sigma_in  # noqa: E402
+from bowcore.stages.shooting_in.next_act import (  # noqa: E402
+    MENDED_TOGETHER,
+    ActKind,
+    Tune,
+    TuneAct,
+    next_act,
+    off_in,
+    sigma_in,
+)
 from bowcore.stages.shooting_in.suspects import (  # noqa: E402
     BY_KEY,
     SUSPECTS,
@@ -110,9 +118,9 @@ class Session:
 
     @property
     def named_right(self) -> bool:
-        """Whether every cause was named, and the last thing that was mended was one of them."""
-        causes = self.archer.causes
-        return causes <= set(self.named) and self.named[-1] in causes
+        """Whether every cause was named; a nock that is off is mended at the rest as well, and back."""
+        mended = {key for one in self.named for key in MENDED_TOGETHER.get(one, (one,))}
+        return bool(self.archer.causes <= mended)
 
     @property
     def clean(self) -> bool:

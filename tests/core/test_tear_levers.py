@@ -12,7 +12,7 @@ from bowcore.evidence.facts import LedgerEntry, Take
 from bowcore.evidence.looked_at import LookedAt
 from bowcore.evidence.shooting_policy import PaperPolicy, ShootingPolicy, SideFirst, UpFirst
 from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
-from bowcore.measurement.bands import Band
+from bowcore.measurement.bands import Band, around
 from bowcore.quantities.changes import Change
 from bowcore.stages.shooting_in.bare_groups import bare_of, bare_rate
 from bowcore.stages.shooting_in.bare_shaft import BARE_PER_TEAR, Together
@@ -91,8 +91,10 @@ def cleared_but(*keys):
 
 
 def test_a_lean_that_no_reading_shows_is_tried_by_the_yoke_and_learned():
-    known = on(Family.TWIN, paper(*LEFT), looked_at=cleared_but("lean"))
-    act = paper_act(known, {})
+    looked = (*cleared_but("lean"), LookedAt(55, "lean", False))
+    at_its_end = {"centre_shot": around(0.8125, 1 / 16, "book", "")}
+    known = on(Family.TWIN, paper(*LEFT), looked_at=looked, takes=(Take(15, "centre_shot", 0.875),))
+    act = paper_act(known, at_its_end)
     assert act.kind is ActKind.TAP and act.suspect == "lean"
     assert any(key.endswith(".left") and n > 0 for key, n in act.steps.items())
     made = tuple(LedgerEntry(50, Change.YOKE_LEG, key, "", n) for key, n in act.steps.items())
@@ -125,8 +127,10 @@ def test_before_the_rest_takes_a_lean_away_what_was_found_once_is_mended():
 def test_bare_shafts_to_the_right_are_a_nock_to_the_left():
     """Common practice, no published source; what to do about it comes from the same suspects."""
     shots = at_butt(((5.0, 0.2), (5.4, -0.1), (5.2, 0.0)), ((0.1, 0.0), (-0.2, 0.1), (0.0, 0.2)))
-    known = on(Family.TWIN, shots, looked_at=cleared_but("lean"))
-    result = butt_result(ShotTest.BARE_SHAFT, known, {})
+    looked = (*cleared_but("lean"), LookedAt(55, "lean", False))
+    at_its_end = {"centre_shot": around(0.8125, 1 / 16, "book", "")}
+    known = on(Family.TWIN, shots, looked_at=looked, takes=(Take(15, "centre_shot", 0.875),))
+    result = butt_result(ShotTest.BARE_SHAFT, known, at_its_end)
     assert bare_of(shots).off.verdict is Together.APART and not result.done
     assert (
         result.act is not None and result.act.suspect == "lean" and result.steps == result.act.steps
@@ -180,7 +184,7 @@ def test_what_the_shop_looks_at_first_comes_first_and_never_the_rest_before_the_
         facts(shots=tuple(paper(*LEFT)), shooting_policy=ShootingPolicy(side_first=SideFirst.REST)),
         {},
     )
-    assert by_rest.kind is ActKind.TEST
+    assert by_rest.kind is ActKind.TEST and not by_rest.steps
 
 
 def test_a_job_teaches_what_was_behind_its_tear_and_what_a_unit_did():

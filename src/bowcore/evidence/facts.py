@@ -404,6 +404,11 @@ class Facts:
             self._baseline[quantity] = self._latest(quantity, takes)
         return self._baseline[quantity]
 
+    def passed_over(self, quantity: str) -> bool:
+        """Whether somebody said at the baseline that it is not read there."""
+        mine = (one for one in self.takes if one.quantity == quantity and one.sheet == "baseline")
+        return any(one.value is None and one.reason == SKIPPED for one in mine)
+
     def best(self, quantity: str) -> float | None:
         """The best estimate of a number by all readings together, else its newest reading; None without
         either."""

@@ -8,9 +8,14 @@ from bowcore.work_order.needs import mark, marks_needed, readings_needed
 
 
 def baseline_missing(facts: Facts) -> tuple[str, ...]:
-    """Baseline quantities not read often enough nor marked as unreadable, in order of work."""
+    """Baseline quantities not read often enough nor marked as unreadable, in order of work.
+
+    What was passed over once and is read later after all is not asked for again here.
+    """
     found = [(name, facts.baseline(name)) for name in readings_needed(facts.setup)]
-    return tuple(name for name, current in found if current is None or not current.enough)
+    return tuple(
+        name for name, now in found if now is None or not (now.enough or facts.passed_over(name))
+    )
 
 
 def marks_missing(facts: Facts) -> tuple[str, ...]:

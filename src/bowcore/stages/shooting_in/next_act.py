@@ -3,11 +3,27 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from math import hypot
 
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.evidence.shots import Group, Shot, group_of, pooled_scatter, shots_to_tell, two_alike
+from bowcore.deciding.words import COUNTED
+from bowcore.evidence.shots import (
+    USUAL_SCATTER_IN,
+    Group,
+    Shot,
+    group_of,
+    pooled_scatter,
+    shots_to_tell,
+    two_alike,
+)
 from bowcore.evidence.tears import CLEAN_IN
 from bowcore.quantities.inches import say_length
+from bowcore.stages.shooting_in.minutes_to_done import (
+    SHOOT_TWO_MINUTES,
+    after_a_tap,
+    after_a_test,
+    after_mending,
+)
 from bowcore.stages.shooting_in.spine_response import (
     OF_SPINE,
     ArrowTear,
@@ -27,26 +43,38 @@ from bowcore.stages.shooting_in.suspects import (
     possible_causes,
 )
 from bowcore.stages.shooting_in.tear_response import Lever, TriedStep, tap_levers
+from bowcore.stages.shooting_in.two_clusters import lies_in_two
 
-SHOOT_TWO_MINUTES = 2.0
 MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
 MOST_IN_VAIN = 3
 """After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
-MOST_TESTS, LEAST_BITS = 2, 0.02
-"""The same test is made so often at most; less is not worth a walk to the lane: our figures."""
+MOST_TESTS = 1
+"""Who looks again sees the same again (common practice)."""
 MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
 """What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
 at most with each, where it brings the tear so much nearer. Our figures."""
-TAPPED_AT, MENDED_AT = 0.5, 0.75
-"""From these chances on a suspect is tapped, or mended otherwise, before anything else is tested: mending
-tests too. Our figures, by `bench/tune_world.py`."""
+CLEAN_SIGMAS, NOT_CLEAN_IN, MOST_TO_BE_CLEAN = 1.0, 5 / 32, 5
+"""A tear is clean where it is so in nine of ten cases; so many shots settle it. Our figures."""
+WORTH_MENDING = 0.25
+"""A suspect that no test has found is mended from this chance on, where nothing else is left: our figure."""
+LEAST_TO_LEAVE = 4
+"""So many shots before a tear is called the archer's own spread: our figure."""
+WORTH_A_TAP = 2 / 3
+"""A tap leaves the tear clean, or no more than this share of it: our figure."""
 SMALL_KICK_IN = 1 / 4
 """A small kick is finished with the rest (our figure)."""
 LOOKED_AT_BEFORE: Mapping[str, tuple[str, ...]] = {
     "rest_side": ("lean",), "rest_height": ("timing", "pinch"), "nock": ("timing", "pinch"),
+    "spine_up": ("timing", "nock"), "spine_side": ("lean", "rest_side"),
 }  # fmt: skip
-"""What is read before nock or rest are moved, which would hide it (common practice)."""
+"""What is read before nock or rest are moved, which would hide it, or another arrow is recommended (common
+practice)."""
+
+MENDED_TOGETHER: Mapping[str, tuple[str, ...]] = dict.fromkeys(
+    ("nock", "rest_height"), ("nock", "rest_height")
+)
+"""A tap of nock or rest mends what is off between the two, whichever it was."""
 
 HALF_TWIST = "Half a twist in a cable, the nock kept level; then shoot two."
 
@@ -122,7 +150,7 @@ class TuneAct:
 
 @dataclass(frozen=True)
 class _Candidate:
-    worth: float
+    minutes: float
     act: TuneAct
     first: bool = False
     """Whether the shop looks at it before anything else."""
@@ -163,18 +191,39 @@ def next_act(tune: Tune) -> TuneAct:
             if good
             else "Nothing was shot yet."
         )
-    if not two_alike(tune.now, tune.scatter_in) and len(good) < MOST_SHOTS_TO_TELL:
+    in_two = lies_in_two(tune.now, min(tune.scatter_in, USUAL_SCATTER_IN))
+    if not in_two and not two_alike(tune.now, tune.scatter_in) and len(good) < MOST_SHOTS_TO_TELL:
         return _shoot("The last two are not alike: another one shows which is the flyer.")
     group = group_of(tune.now, tune.scatter_in)
+    if in_two:
+        return best_act(tune, group)
     if group.size_in < CLEAN_IN:
-        return TuneAct(ActKind.DONE, "Clean: leave it.", "Two alike, under an eighth.")
+        return _clean(tune, group, len(good))
     if shots_to_tell(group.size_in, tune.scatter_in) > MOST_SHOTS_TO_TELL:
+        if len(good) < LEAST_TO_LEAVE:
+            return _shoot(
+                "It may be within this archer's shot-to-shot spread: more shots show that."
+            )
         return TuneAct(
             ActKind.LEAVE,
             "Leave it: the tear is within this archer's shot-to-shot spread.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
         )
     return best_act(tune, group)
+
+
+def _clean(tune: Tune, group: Group, shots: int) -> TuneAct:
+    """Two clean alike are proof, unless their doubt reaches past it, or the tear came and went before."""
+    doubt = CLEAN_SIGMAS * max(group.sigma_x, group.sigma_y)
+    if shots < MOST_TO_BE_CLEAN and group.size_in + doubt > NOT_CLEAN_IN:
+        return _shoot("Clean so far, but near the edge: another one makes it sure.")
+    if shots < MOST_TO_BE_CLEAN and any(
+        lies_in_two(one, min(tune.scatter_in, USUAL_SCATTER_IN)) for one in tune.groups
+    ):
+        return _shoot("The tear came and went before: a few more show that it is gone.")
+    return TuneAct(
+        ActKind.DONE, "Clean: leave it.", f"{COUNTED.get(shots, shots)} alike, under an eighth."
+    )
 
 
 def _shoot(why: str) -> TuneAct:
@@ -197,45 +246,126 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     if len(vain) >= MOST_IN_VAIN and (tap := _tap_what_is_left(tune, group)) is not None:
         return tap
     if len(vain) >= MOST_IN_VAIN:
+        return _leave_on_the_sheet(f"{len(vain)} causes were mended and the tear stayed.")
+    if group.size_in < NOT_CLEAN_IN and not _taps_nearer(tune, group):
         return TuneAct(
             ActKind.LEAVE,
-            "Leave it, and write the tear on the sheet.",
-            f"{len(vain)} causes were mended and the tear stayed. What is left is a small sum of things, the "
-            "archer, or something that nobody has looked at: another day, another pair of eyes.",
+            "Leave it: no tap brings it nearer.",
+            f"What is left is {say_length(group.size_in, 16)}; the smallest tap moves it farther than that.",
         )
-    causes = possible_causes(worst_axis(group), tune.findings, tune.shares)
+    causes = causes_of(tune, group)
     known = causes.suspicions
-    likeliest = max(known, key=lambda one: one.chance)
-    tests = sorted(_tests(causes, tune), key=lambda one: (not one.first, -one.worth))
-    nearer = _nearer_first(tune, likeliest, known, off_in(group, likeliest.suspect.axis))
-    if nearer is not None:
-        act = _mend(tune, group, nearer) if nearer.found_once else _test(nearer)
-        return _with_others(act, [one.act for one in tests[:2]])
-    tap = _tap_that_tests(tune, group, likeliest)
-    if tap is not None:
-        return _with_others(tap, [one.act for one in tests[:2]])
-    if likeliest.chance >= MENDED_AT or not tests:
-        return _with_others(_mend(tune, group, likeliest), [one.act for one in tests[:2]])
-    return _with_others(tests[0].act, [one.act for one in tests[1:3]])
+    found = _candidates(tune, group, causes) or _last_resort(tune, group, causes)
+    found.sort(key=lambda one: (not one.first, one.minutes))
+    outside = [one for one in known if _is_outside(tune, one)]
+    if outside:
+        likeliest = max(outside, key=lambda one: one.chance)
+        found.insert(0, _Candidate(0.0, _mend(tune, group, likeliest)))
+    if not found:
+        return _leave_on_the_sheet("Everything was looked at, and what moves the tear was moved.")
+    others = [one.act for one in found[1:] if one.act.do != found[0].act.do]
+    return _with_others(found[0].act, others[:2])
 
 
-def _tap_that_tests(tune: Tune, group: Group, likeliest: Suspicion) -> TuneAct | None:
-    """A tap of the likeliest suspect, which both tests and mends, where another test would cost as much."""
-    if likeliest.chance < TAPPED_AT:
+def _is_outside(tune: Tune, one: Suspicion) -> bool:
+    """Whether a reading of it is outside and could make such a tear: it is put back before anything else."""
+    by_reading = one.suspect.key in tune.known_by_reading and one.suspect.readings
+    return bool(by_reading) and one.found_once and not _tried(tune, one)
+
+
+def _leave_on_the_sheet(because: str) -> TuneAct:
+    return TuneAct(
+        ActKind.LEAVE,
+        "Leave it, and write the tear on the sheet.",
+        f"{because} What is left is a small sum of things, the archer, or something that nobody has looked "
+        "at: another day, another pair of eyes.",
+    )
+
+
+def _taps_nearer(tune: Tune, group: Group) -> bool:
+    """Whether any tap of nock point or rest brings a tear nearer to clean."""
+    return any(
+        lever.count_for(off_in(group, lever.axis), lever.rate(tune.trials))
+        for lever in tune.levers
+        if lever.minutes <= MOST_MINUTES_OF_A_TAP
+    )
+
+
+def causes_of(tune: Tune, group: Group) -> Causes:
+    """What may be behind the larger part of a tear."""
+    axis = worst_axis(group)
+    return possible_causes(axis, tune.findings, tune.shares, off_in(group, axis))
+
+
+def _candidates(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:
+    """Everything that may be done, with the minutes to the end of it that it leads one to expect.
+
+    Nobody is accused and nothing is taken apart before a test has found it; taps and another arrow that is
+    known to take the tear away are tried without.
+    """
+    found = _tests(causes, tune)
+    for one in causes.suspicions:
+        act = _mend(tune, group, one)
+        if act.expect_in is not None:
+            moved = _moved(tune, group, causes, one, act)
+            found += [moved] if moved else []
+        elif one.found_once:
+            minutes = after_mending(causes, one.suspect, one.suspect.mend_minutes)
+            found.append(_Candidate(minutes, act))
+    return found
+
+
+def _moved(
+    tune: Tune, group: Group, causes: Causes, one: Suspicion, act: TuneAct
+) -> _Candidate | None:
+    """Taps, steps or another arrow, by what they leave of the tear; None where they come too early or leave
+    too much."""
+    was, left = abs(off_in(group, causes.axis)), act.expect_in or 0.0
+    if _too_early(one, causes, tune) or _tapped_enough(tune, act):
         return None
-    for lever in levers_for(tune, likeliest):
-        act = _tap(tune, group, likeliest, lever)
-        if act.steps:
-            return act if lever.minutes <= MOST_MINUTES_OF_A_TAP else None
-    return None
+    if abs(left) > max(CLEAN_IN, WORTH_A_TAP * was):
+        return None
+    doubt = hypot(act.sigma_in, sigma_in(group, causes.axis))
+    blamed = causes.chance_of_any(MENDED_TOGETHER.get(one.suspect.key, (one.suspect.key,)))
+    takes = act.minutes - SHOOT_TWO_MINUTES if act.steps else one.suspect.mend_minutes
+    minutes = after_a_tap(causes, blamed, left, doubt, takes, was >= SMALL_KICK_IN)
+    return _Candidate(minutes, replace(act, chance=blamed))
+
+
+def _last_resort(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:
+    """Where everything was looked at once and nothing found: a second look, or the likeliest mended."""
+    found = _tests(causes, tune, MOST_TESTS + 1)
+    for one in causes.suspicions:
+        act = _mend(tune, group, one)
+        mended = any(finding.mended for finding in one.findings)
+        if one.chance >= WORTH_MENDING and not mended and act.kind is ActKind.MEND:
+            found.append(
+                _Candidate(after_mending(causes, one.suspect, one.suspect.mend_minutes), act)
+            )
+    return found
+
+
+def _too_early(one: Suspicion, causes: Causes, tune: Tune) -> bool:
+    """Whether something has to be looked at, or mended, before that is moved: it would hide it."""
+    before = LOOKED_AT_BEFORE.get(one.suspect.key, ())
+    return any(
+        not other.findings or (other.found_once and not _tried(tune, other))
+        for other in causes.suspicions
+        if other.suspect.key in before
+    )
+
+
+def _tapped_enough(tune: Tune, act: TuneAct) -> bool:
+    lever = next((one for one in tune.levers if act.steps and one.units_in(act.steps)), None)
+    tried = 0 if lever is None else sum(one.lever == lever.key for one in tune.trials)
+    return tried >= MOST_TRIALS_OF_A_TAP
 
 
 def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
     """Nock point or rest for a small sum of things that nobody is to blame for, as far as they go (common
     practice); None where they bring it no nearer or were tried often enough."""
     axis = worst_axis(group)
-    known = possible_causes(axis, tune.findings, tune.shares).suspicions
-    for one in known:
+    for one in causes_of(tune, group).suspicions:
         for lever in levers_for(tune, one):
             tried = sum(trial.lever == lever.key for trial in tune.trials)
             if lever.minutes > MOST_MINUTES_OF_A_TAP or tried >= MOST_TRIALS_OF_A_TAP:
@@ -251,24 +381,6 @@ def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
     return None
 
 
-def _nearer_first(
-    tune: Tune, chosen: Suspicion, known: Sequence[Suspicion], tear_in: float
-) -> Suspicion | None:
-    """A suspect that comes before another is moved: a rest hides a lean or a late cam.
-
-    Before more than a small kick is taken away it is looked at twice, for one look may miss it, unless it is
-    fresh on record; and what a look has found once is mended or tried first.
-    """
-    before = LOOKED_AT_BEFORE.get(chosen.suspect.key, ())
-    looks = 1 if abs(tear_in) < SMALL_KICK_IN else 2
-    for one in known:
-        if one.suspect.key in before:
-            wanted = 1 if one.suspect.key in tune.known_by_reading else looks
-            if len(one.findings) < wanted or (one.found_once and not _tried(tune, one)):
-                return one
-    return None
-
-
 def _tried(tune: Tune, one: Suspicion) -> bool:
     """Whether a lever of a suspect was moved already."""
     return any(trial.lever in one.suspect.moves for trial in tune.trials)
@@ -278,16 +390,14 @@ def _with_others(act: TuneAct, others: Sequence[TuneAct]) -> TuneAct:
     return replace(act, others=tuple(one.do for one in others))
 
 
-def _tests(causes: Causes, tune: Tune) -> list[_Candidate]:
-    """Every test that is worth making, with the bits that a minute of it promises."""
+def _tests(causes: Causes, tune: Tune, most: int = MOST_TESTS) -> list[_Candidate]:
+    """Every test that was not made so often yet, with the minutes that it leads one to expect."""
     found = []
     for one in causes.suspicions:
-        made = sum(not finding.mended for finding in one.findings)
-        bits = causes.learned_bits(one.suspect)
-        again = one.suspect.key not in tune.known_by_reading
-        if again and made < MOST_TESTS and bits > LEAST_BITS:
+        made = sum(not (finding.mended or finding.beside) for finding in one.findings)
+        if one.suspect.key not in tune.known_by_reading and made < most:
             first = one.suspect.key in tune.preferred and not one.findings
-            found.append(_Candidate(bits / one.suspect.minutes, _test(one), first))
+            found.append(_Candidate(after_a_test(causes, one.suspect), _test(one), first))
     return found
 
 

@@ -4,11 +4,12 @@ Order and tests are common practice with no published source; the shares are our
 what the shop's own bows show. One suspect is behind a tear in one axis, or two are.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 from itertools import combinations
+from math import exp
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +42,9 @@ PROVEN_AT, CLEARED_AT = 0.9, 0.03
 """Probabilities at which a suspect is named and at which it is let go: our figures."""
 TWO_AT_ONCE = 0.15
 """Share of tears with two causes in one way: our figure."""
+SMALL_SUM, SMALL_SUM_IN, USUAL_TEAR_IN = 0.1, 0.15, 0.45
+"""Share of tears with no single cause, how large those are, and how large a tear with a cause is, as standard
+deviations: our figures. [in]"""
 PRIOR_BOWS = 10
 """How many bows our shares are worth against those of a model: our figure."""
 
@@ -69,6 +73,8 @@ class TearSuspect:
         What to do about it, in a sentence.
     by_plan : bool
         Whether a reading that is outside is first brought back by the plan, whatever it does to the tear.
+    mend_minutes : float
+        What mending it takes, where no lever says so, without the shots after it. Our figure.
     """
 
     key: str
@@ -83,6 +89,7 @@ class TearSuspect:
     moves: tuple[str, ...] = ()
     mend: str = ""
     by_plan: bool = False
+    mend_minutes: float = 4.0
 
 
 _CONTACT = (
@@ -96,33 +103,35 @@ _SPINE = (
 _ANOTHER_ARCHER = "Let another archer shoot the same bow."
 SUSPECTS = (
     TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
-            mend=_CONTACT[1]),
+            mend=_CONTACT[1], mend_minutes=5.0),
     TearSuspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
             ("stop_gap",), (TIMING_CABLE,), "Bring the timing back inside first; then shoot again.",
-            by_plan=True),
+            by_plan=True, mend_minutes=15.0),
     TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
             "Read the nock's play, with the archer's own nock.", 1.0, 0.9, 0.08, ("nock_gap",),
-            mend="Tie one tie anew, farther from the nock."),
+            mend="Tie one tie anew, farther from the nock.", mend_minutes=5.0),
     TearSuspect("nock", "Nock point", Axis.UP, 0.20, "Read nock height and arrow level.", 2.0, 0.6, 0.1,
             ("nock_height", "arrow_level"), (NOCK_POINT,), "Move the nock point by a tap, then shoot two."),
     TearSuspect("rest_height", "Rest height or blade", Axis.UP, 0.13, "Read the arrow's level.", 1.0, 0.5,
             0.15, ("arrow_level",), (REST_UP,), "Move the rest by a tap, then shoot two."),
-    TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
+    TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1],
+            mend_minutes=10.0),
     TearSuspect("heel", "Heel of the hand", Axis.UP, 0.08, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
             mend="The grip, not the bow: lower or higher wrist; leave the bow as it is."),
     TearSuspect("contact_side", "Contact with rest or cables", Axis.SIDE, 0.14, _CONTACT[0], 2.0, 0.85, 0.05,
-            mend=_CONTACT[1]),
+            mend=_CONTACT[1], mend_minutes=5.0),
     TearSuspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
             mend="The grip or the face, not the bow: leave the bow as it is."),
     TearSuspect("lean", "Cam lean", Axis.SIDE, 0.24, "Read the lean of both cams with a shaft.", 2.0, 0.9,
             0.08, LEANS, LEAN_LEVERS, "Balance the yoke legs or shim the cam; then shoot again.",
-            by_plan=True),
+            by_plan=True, mend_minutes=15.0),
     TearSuspect("rest_side", "Centre shot", Axis.SIDE, 0.18, "Read centre shot.", 1.0, 0.7, 0.1,
             ("centre_shot", "front_back"), (REST_OUT,), "Move the rest by a tap, then shoot two."),
-    TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1]),
+    TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1],
+            mend_minutes=10.0),
     TearSuspect("point", "Point's mass or arrow's length", Axis.SIDE, 0.08,
             "Shoot the same shaft with a point 25 grains lighter and heavier.", 5.0, 0.75, 0.1,
-            mend="Keep the point that tears least; check the least mass."),
+            mend="Keep the point that tears least; check the least mass.", mend_minutes=5.0),
 )  # fmt: skip
 """In the order in which practice clears them: the nearer cause first."""
 BY_KEY: Mapping[str, TearSuspect] = {one.key: one for one in SUSPECTS}
@@ -171,12 +180,19 @@ def mending(was_in: float, now_in: float, sigma_in: float) -> Mending:
 
 @dataclass(frozen=True)
 class Evidence:
-    """What a suspect's test showed, in words: it was found, or it was not; or what mending it did."""
+    """What a suspect's test showed, in words: it was found, or it was not; or what mending it did.
+
+    `likely` are the chances of what was seen where the suspect is behind the tear alone, where it is with
+    another one, and where it is not, up to a common factor; None where the suspect's own figures say it.
+    `beside` says that the suspect itself was not tested: that is still to be done.
+    """
 
     suspect: str
     found: bool = False
     words: str = ""
     mended: Mending | None = None
+    likely: tuple[float, float, float] | None = None
+    beside: bool = False
 
 
 @dataclass(frozen=True)
@@ -219,6 +235,12 @@ class Causes:
         """That a suspect is still behind it, alone or with another one."""
         return float(self.chances[self._with(key)].sum())
 
+    def chance_of_any(self, keys: Collection[str]) -> float:
+        """That at least one of several suspects is behind it, or no single one."""
+        return float(
+            self.chances[[not one or any(key in one for key in keys) for one in self.behind]].sum()
+        )
+
     def _with(self, key: str) -> NDArray[np.bool_]:
         return np.array([key in one for one in self.behind])
 
@@ -230,20 +252,22 @@ class Causes:
             for one in suspects_of(self.axis)
         ]  # fmt: skip
 
-    def learned_bits(self, suspect: TearSuspect) -> float:
-        """How much one more test of a suspect is expected to say: doubt now less doubt then. [bit]"""
-        is_it = self._with(suspect.key)
-        then = 0.0
-        for found in (True, False):
-            finding = Evidence(suspect.key, found)
-            shows = np.where(is_it, chance_found(finding, True), chance_found(finding, False))
-            weights = self.chances * shows
-            then += float(weights.sum()) * _bits(weights / weights.sum())
-        return _bits(self.chances) - then
+    def chance_of(self, finding: Evidence) -> float:
+        """How likely a finding is, as far as is known now."""
+        return float(self.chances @ self._shows(finding))
+
+    def after(self, finding: Evidence) -> "Causes":
+        """What may be behind it once that has been found."""
+        weights = self.chances * self._shows(finding)
+        left = tuple(_left_after(one, finding) for one in self.behind)
+        return Causes(self.axis, left, weights / weights.sum(), (*self.findings, finding))
+
+    def _shows(self, finding: Evidence) -> NDArray[np.float64]:
+        return np.array([_shows(one, finding) for one in self.behind])
 
 
 def possible_causes(
-    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}
+    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}, tear_in: float = 0.0
 ) -> Causes:
     """What may be behind a tear, and how likely that is.
 
@@ -255,6 +279,8 @@ def possible_causes(
         Results of tests and of mending, in their order; those of the other axis are passed over.
     shares : mapping of str to int
         How often each was behind such a tear on other bows of the model.
+    tear_in : float
+        The tear: a small one may be a sum of small things, of which none is to blame. [in]
 
     Returns
     -------
@@ -262,30 +288,29 @@ def possible_causes(
         By Bayes' rule for tests that err independently.
     """
     known = suspects_of(axis)
-    keys = {one.key for one in known}
-    found = tuple(one for one in findings if one.suspect in keys)
-    weights, left = [], []
-    for behind, weight in _beforehand(known, shares):
-        for finding in found:
-            weight *= _shows(behind, finding)
-            behind = _left_after(behind, finding)
-        weights.append(weight)
-        left.append(behind)
+    behind, weights = zip(*_beforehand(known, shares, tear_in), strict=True)
     chances = np.array(weights)
-    return Causes(axis, tuple(left), chances / chances.sum(), found)
+    causes = Causes(axis, behind, chances / chances.sum())
+    keys = {one.key for one in known}
+    for finding in findings:
+        if finding.suspect in keys:
+            causes = causes.after(finding)
+    return causes
 
 
 def suspicions(
-    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}
+    axis: Axis, findings: Iterable[Evidence], shares: Mapping[str, int] = {}, tear_in: float = 0.0
 ) -> list[Suspicion]:
     """How likely each suspect of an axis is, in the order of practice; see `possible_causes`."""
-    return possible_causes(axis, findings, shares).suspicions
+    return possible_causes(axis, findings, shares, tear_in).suspicions
 
 
 def _beforehand(
-    known: Sequence[TearSuspect], shares: Mapping[str, int]
+    known: Sequence[TearSuspect], shares: Mapping[str, int], tear_in: float
 ) -> Iterable[tuple[frozenset[str], float]]:
-    """Each suspect alone, and each two together as often as their shares say."""
+    """No suspect, each alone, and each two together as often as their shares say."""
+    small, large = (_of_size(tear_in, spread) for spread in (SMALL_SUM_IN, USUAL_TEAR_IN))
+    yield frozenset(), SMALL_SUM * small / large
     weights = np.array([PRIOR_BOWS * one.prior + shares.get(one.key, 0) for one in known])
     share = weights / weights.sum()
     for one, alone in zip(known, share, strict=True):
@@ -298,6 +323,8 @@ def _beforehand(
 def _shows(behind: frozenset[str], finding: Evidence) -> float:
     """How likely a finding is if these are behind the tear."""
     is_cause = finding.suspect in behind
+    if finding.likely is not None:
+        return finding.likely[(0 if len(behind) == 1 else 1) if is_cause else 2]
     if finding.mended is None:
         return chance_found(finding, is_cause)
     alone = "alone" if len(behind) == 1 else "with another"
@@ -317,6 +344,6 @@ def chance_found(finding: Evidence, is_cause: bool) -> float:
     return shows if finding.found else 1 - shows
 
 
-def _bits(chances: NDArray[np.float64]) -> float:
-    some = chances[chances > 0]
-    return float(-(some * np.log2(some)).sum())
+def _of_size(tear_in: float, spread_in: float) -> float:
+    """Density of a tear among tears that spread so."""
+    return exp(-((tear_in / spread_in) ** 2) / 2) / spread_in

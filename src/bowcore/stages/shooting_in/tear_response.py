@@ -42,7 +42,7 @@ TIMING_DOUBT = 1.0
 TIMING_WORTH = 0.5
 """A press for timing that is inside its band has to take away so much of the tear, or leave it clean: our
 figure."""
-_TAPPED: dict[str, type[Adjuster]] = {
+TAPPED: dict[str, type[Adjuster]] = {
     NOCK_POINT: NockPoint,
     REST_UP: RestMove,
     REST_OUT: RestMove,
@@ -159,7 +159,7 @@ def tap_lever(
     counts = [n for n in range(-MOST_TAPS, MOST_TAPS + 1) if n and limits[0] <= n <= limits[1]]
     rate = Rate(mean, abs(mean) * TEAR_DOUBT)
     axis = Axis.SIDE if key == REST_OUT else Axis.UP
-    return Lever(key, Steps({key: 1}), axis, rate, counts, _TAPPED[key].minutes, blocked)
+    return Lever(key, Steps({key: 1}), axis, rate, counts, TAPPED[key].minutes, blocked)
 
 
 def drift_lever(
@@ -189,7 +189,7 @@ def drift_lever(
 
 def tap_levers(left_handed: bool = False) -> tuple[Lever, ...]:
     """What every bow has."""
-    return tuple(tap_lever(key, left_handed) for key in _TAPPED)
+    return tuple(tap_lever(key, left_handed) for key in TAPPED)
 
 
 def yoke_lever(key: str, left: str, right: str, counts: Sequence[int]) -> Lever:

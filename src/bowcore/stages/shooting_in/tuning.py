@@ -4,17 +4,20 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from math import hypot
 
+from bowcore.accessories.arrow_build import ANCHOR_POINT_GR, SPINE_SHARE, spine_hint
 from bowcore.accessories.on_the_bow import ARROW
-from bowcore.adjusters.rest_move import REST_STEP_IN, REST_UP
+from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
 from bowcore.evidence.facts import Facts
 from bowcore.evidence.shooting_policy import UpFirst
 from bowcore.evidence.shots import (
+    USUAL_SCATTER_IN,
     Group,
     ShaftKind,
     Shot,
     ShotTest,
     group_of,
+    pooled_scatter,
 )
 from bowcore.evidence.shots_between import (
     LEAST_ALIKE,
@@ -25,6 +28,7 @@ from bowcore.evidence.shots_between import (
     own_shot,
 )
 from bowcore.evidence.tears import CLEAN_IN, TearWords, say_tear
+from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
 from bowcore.quantities.changes import Change
 from bowcore.stages.shooting_in.bare_groups import BareGroups, bare_before_and_after, bare_rate
@@ -35,10 +39,19 @@ from bowcore.stages.shooting_in.next_act import (
     Tune,
     TuneAct,
     best_act,
+    causes_of,
     next_act,
     off_in,
     sigma_in,
     worst_axis,
+)
+from bowcore.stages.shooting_in.reading_shows import (
+    EITHER_WAY,
+    OPPOSITE,
+    NumberOff,
+    could_make,
+    density,
+    reading_shows,
 )
 from bowcore.stages.shooting_in.spine_response import (
     BY_ANOTHER_ARROW,
@@ -47,6 +60,7 @@ from bowcore.stages.shooting_in.spine_response import (
     spine_answer,
 )
 from bowcore.stages.shooting_in.suspects import (
+    NOCK_POINT,
     SUSPECTS,
     Axis,
     Evidence,
@@ -54,17 +68,36 @@ from bowcore.stages.shooting_in.suspects import (
     Suspicion,
     TearSuspect,
     mending,
-    suspicions,
 )
 from bowcore.stages.shooting_in.tear_levers import levers_of
 from bowcore.stages.shooting_in.tear_response import (
+    TAPPED,
+    TEAR_PER_GAP,
+    TIMING_DOUBT,
     Lever,
     TriedStep,
 )
+from bowcore.stages.shooting_in.two_clusters import lies_in_two
 
 OPENS_EVERYTHING = frozenset({Change.ARROW_OR_NOCK, Change.LIMB_BOLT, Change.MODULE_OR_STOP})
 """Weight or arrow changed: whatever was cleared is open again (common practice)."""
 BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
+MOVED_BY_TAPS: Mapping[str, Mapping[str, int]] = {
+    "centre_shot": {REST_OUT: 1}, "nock_height": {NOCK_POINT: 1}, "arrow_level": {NOCK_POINT: 1, REST_UP: -1},
+}  # fmt: skip
+"""What a tap of 1/32 in does to a number that was read before it: it needs no second reading. (geometry)"""
+ARROW_GOES = (0.45, 0.3, 0.12)
+"""How often the tear goes with the next class of arrow where spine is behind it alone, with another cause,
+and not: every tear changes with the arrow. Our figures."""
+OFF_CHART = 1.5
+"""An arrow is off the chart from so many of the chart's doubts: our figure."""
+CHART_SPREADS = (30.0, 120.0)
+"""How far from the chart arrows are that fit their bow and that do not, in classes: our figures."""
+CLUSTERS_SHOW: Mapping[str, tuple[float, float, float]] = {
+    "contact_up": (0.5, 0.4, 0.1), "contact_side": (0.5, 0.4, 0.1), "pinch": (0.25, 0.2, 0.1),
+    "heel": (0.2, 0.2, 0.1), "hand": (0.2, 0.2, 0.1),
+}  # fmt: skip
+"""How often shots lie in two clusters: a finding, not a mean (common practice; the figures are ours)."""
 ANOTHER_ARCHERS = frozenset(BY_ANOTHER_ARCHER.values())
 ANOTHER_ARROWS = frozenset(BY_ANOTHER_ARROW.values())
 """Suspects for which somebody else shoots, or another arrow is shot: it is written down with the shot."""
@@ -72,8 +105,12 @@ ONE_LOOK = (("contact_up", "contact_side"),)
 """Suspects for which one look speaks, whichever way it tears (common practice)."""
 SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
 """Suspects whose test is shots of another archer or another arrow."""
-PART_OF_A_TEAR = 1 / 4
-"""A number that is off accuses of a tear if it could make so much of it: our figure."""
+LEAN, TIMING = "lean", "timing"
+TEAR_PER_LEAN = Rate(1.0, 0.6)
+"""An inch of lean along a shaft makes a tear of so many inches: our figure. [in]"""
+TIMING_OPPOSITE = 0.25
+"""Some hybrids answer to timing the other way round
+(common practice; the shares are ours)."""
 MENDED_WORDS = {
     Mending.GONE: "mended, and it went", Mending.PARTLY: "mended, and some of it went",
     Mending.IN_VAIN: "mended in vain",
@@ -103,8 +140,7 @@ def ladder(facts: Facts, bands: Mapping[str, Band]) -> list[Suspicion]:
     tune = tune_of(facts, bands)
     if not any(one.good for one in tune.now):
         return []
-    axis = worst_axis(group_of(tune.now, tune.scatter_in))
-    return suspicions(axis, tune.findings, tune.shares)
+    return causes_of(tune, group_of(tune.now, tune.scatter_in)).suspicions
 
 
 def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
@@ -131,7 +167,8 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     levers = levers_of(facts, bands)
     tear = _tear_now(kept[-1]) if kept else None
     by_readings = tuple(_by_readings(facts, bands, tear, levers))
-    findings = (*_by_looking(facts, shots), *by_readings, *by_shots)
+    by_chart, clusters = tuple(_by_chart(facts)), tuple(_by_clusters(kept))
+    findings = (*_by_looking(facts, shots), *by_readings, *by_chart, *clusters, *by_shots)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
@@ -161,48 +198,130 @@ def _tear_now(shots: Sequence[Shot]) -> Group | None:
 def _by_readings(
     facts: Facts, bands: Mapping[str, Band], tear: Group | None, levers: Sequence[Lever]
 ) -> Iterator[Evidence]:
-    """What readings that are fresh say of the suspects that they clear: one that is outside accuses only of
-    a tear that it could make, by its direction and its size."""
+    """What readings that are fresh say of the suspects that they clear: found where one is outside and could
+    make this tear, by its direction and its size."""
     for suspect in SUSPECTS:
-        read = [key for key in readings_for(suspect, bands) if _fresh(facts, key)]
+        mended = max(
+            (one.seq for one in facts.looked_at if one.mended and one.suspect == suspect.key),
+            default=0,
+        )
+        read = [
+            key
+            for key in readings_for(suspect, bands)
+            if _fresh(facts, key) and (now := facts.current(key)) and now.seq > mended
+        ]
         if not read:
             continue
-        outside = [key for key in read if not bands[key].judge(_value(facts, key)).inside]
-        could = [
-            key
-            for key in outside
-            if _could_make(suspect, bands[key].target, _value(facts, key), tear, levers)
-        ]
+        outside = {key for key in read if not bands[key].judge(_value(facts, key)).inside}
+        numbers = _numbers(facts, bands, suspect, read, levers)
+        likely, could = None, True
+        if tear is not None and numbers:
+            off = off_in(tear, suspect.axis)
+            likely = reading_shows(numbers, off, sigma_in(tear, suspect.axis))
+            could = suspect.by_plan or could_make(numbers, off)
         words = [
             f"{facts.named(key).name} {facts.named(key).say(_value(facts, key))}, "
-            f"{'inside' if key not in outside else 'outside' if key in could else 'outside, not this tear'}"
+            f"{'inside' if key not in outside else 'outside' if could else 'outside, not this tear'}"
             for key in read
         ]
-        yield Evidence(suspect.key, bool(could), "; ".join(words))
+        yield Evidence(suspect.key, bool(outside) and could, "; ".join(words), likely=likely)
 
 
-def _could_make(
-    suspect: TearSuspect, target: float, value: float, tear: Group | None, levers: Sequence[Lever]
-) -> bool:
-    """Whether a number so far off may be behind the tear: what the plan brings back is believed anyway."""
+def _numbers(
+    facts: Facts,
+    bands: Mapping[str, Band],
+    suspect: TearSuspect,
+    read: Sequence[str],
+    levers: Sequence[Lever],
+) -> list[NumberOff]:
+    """Its readings with the tear that they would make; none where nobody knows how much that is."""
     lever = next((one for one in levers if one.key in suspect.moves), None)
-    if suspect.by_plan or tear is None or lever is None:
-        return True
+    return [
+        NumberOff(
+            _value(facts, key) - bands[key].target, _sigma(facts, key),
+            (bands[key].high - bands[key].low) / 2, *gain,
+        )
+        for key in (read if suspect.key == LEAN else read[:1])
+        if (gain := _tear_per_inch(suspect, lever)) is not None
+    ]  # fmt: skip
+
+
+def _tear_per_inch(suspect: TearSuspect, lever: Lever | None) -> tuple[Rate, float] | None:
+    """The tear that an inch of a suspect's reading makes [in], and how often a bow answers the other way."""
+    if suspect.key == LEAN:
+        return TEAR_PER_LEAN, EITHER_WAY
+    if suspect.key == TIMING:
+        return Rate(TEAR_PER_GAP, TIMING_DOUBT * TEAR_PER_GAP), TIMING_OPPOSITE
+    if lever is None or lever.key not in TAPPED:
+        return None
     way = -1 if lever.key == REST_UP else 1  # a rest that is low leaves the nock high
-    taps, seen = way * (value - target) / REST_STEP_IN, off_in(tear, suspect.axis)
-    most = abs(taps) * (abs(lever.first.mean) + 2 * lever.first.sigma)
-    return taps * lever.first.mean * seen > 0 and most >= PART_OF_A_TEAR * abs(seen)
+    return Rate(way * lever.first.mean / REST_STEP_IN, lever.first.sigma / REST_STEP_IN), OPPOSITE
 
 
 def _fresh(facts: Facts, key: str) -> bool:
-    now = facts.current(key)
-    return now is not None and now.fresh and now.summary is not None
+    return _read(facts, key) is not None
 
 
 def _value(facts: Facts, key: str) -> float:
+    read = _read(facts, key)
+    assert read is not None
+    return read[0]
+
+
+def _sigma(facts: Facts, key: str) -> float:
+    read = _read(facts, key)
+    assert read is not None
+    return read[1]
+
+
+def _read(facts: Facts, key: str) -> tuple[float, float] | None:
+    """A number now and its doubt: as read, or as read with the taps since; None where nobody knows. [in]"""
     now = facts.current(key)
-    assert now is not None and now.summary is not None
-    return now.summary.value
+    if now is None or now.summary is None:
+        return None
+    if now.fresh:
+        return now.summary.value, now.summary.sigma
+    since = [
+        c for c in facts.changes if c.seq > now.seq and c.change in facts.named(key).stale_after
+    ]
+    moved = MOVED_BY_TAPS.get(key, {})
+    if not moved or not all(one.adjuster in moved for one in since):
+        return None
+    taps = sum(moved[one.adjuster] * one.steps for one in since)
+    return now.summary.value + taps * REST_STEP_IN, now.summary.sigma
+
+
+def _by_chart(facts: Facts) -> Iterator[Evidence]:
+    """What the arrow's class of spine says against the one that this weight and length ask for: the first
+    evidence of a spine, before any other arrow is shot."""
+    arrow, peak = facts.on_bow.arrow, facts.current("peak_weight")
+    if arrow is None or not arrow.spine or peak is None or peak.summary is None:
+        return
+    point = float(facts.on_bow.of(ARROW).get("point_gr", ANCHOR_POINT_GR))
+    hint = spine_hint(peak.summary.value, arrow.length_in, point)
+    off, doubt = arrow.spine - hint.spine, SPINE_SHARE * hint.spine
+    fits, wrong = (density(off, hypot(doubt, spread)) for spread in CHART_SPREADS)
+    way = (
+        "as asked for"
+        if hint.least <= arrow.spine <= hint.most
+        else "stiffer"
+        if off < 0
+        else "softer"
+    )
+    words = f"class {arrow.spine:g}, about {hint.spine:.0f} by weight and length: {way}"
+    for key in OF_SPINE:
+        yield Evidence(
+            key, abs(off) > OFF_CHART * doubt, words, likely=(wrong, wrong, fits), beside=True
+        )
+
+
+def _by_clusters(groups: Sequence[Sequence[Shot]]) -> Iterator[Evidence]:
+    """Two clusters with nothing changed between them: it touches, or is pinched, at some shots only."""
+    scatter = pooled_scatter(groups)
+    if not groups or not lies_in_two(groups[-1], min(scatter, USUAL_SCATTER_IN)):
+        return
+    for key, likely in CLUSTERS_SHOW.items():
+        yield Evidence(key, words="the shots lie in two clusters", likely=likely, beside=True)
 
 
 def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
@@ -267,11 +386,17 @@ def _by_others(
             if len(theirs) < LEAST_ALIKE:
                 continue
             gone = abs(off_in(group_of(theirs), axis)) < abs(off_in(mine, axis)) / 2
-            by_spine = key in OF_SPINE and answer is not None and answer.answers
-            became = (
-                "clean" if gone else ("it goes with the spine" if by_spine else "the same tear")
+            moves = key in OF_SPINE and answer is not None and answer.answers
+            became = "clean" if gone else ("another tear, not gone" if moves else "the same tear")
+            shows = ARROW_GOES if key in OF_SPINE else None
+            likely = (
+                None
+                if shows is None
+                else shows
+                if gone
+                else (1 - shows[0], 1 - shows[1], 1 - shows[2])
             )
-            yield Evidence(key, gone or by_spine, f"{len(theirs)} shots: {became}")
+            yield Evidence(key, gone, f"{len(theirs)} shots: {became}", likely=likely)
 
 
 def _arrows(facts: Facts, shots: Sequence[Shot]) -> dict[Axis, list[ArrowTear]]:
