@@ -7,6 +7,8 @@ from bowcore.evidence.shots import Group, ShaftKind, Shot, group_of
 from bowcore.quantities.changes import Change
 
 LEAST_ALIKE = 2
+MOVES_NO_TEAR = frozenset({Change.SHOTS, Change.PEEP})
+"""Shots that settle threads, and a peep or kisser moved along the string."""
 
 
 def since_last_change(facts: Facts) -> list[Shot]:

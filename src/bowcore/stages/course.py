@@ -15,15 +15,22 @@ from bowcore.stages.back_to_spec.step import (
 )
 from bowcore.stages.baseline.step import BaselineStep, baseline_missing, marks_missing
 from bowcore.stages.check_in.step import CheckInStep
-from bowcore.stages.fit.fit_needs import fit_outside, fit_unread, ties_open
+from bowcore.stages.fit.fit_needs import (
+    fit_outside,
+    fit_unread,
+    ties_open,
+    unread_before_the_tear,
+)
 from bowcore.stages.fit.step import FitStep
 from bowcore.stages.hand_over.step import HandOverStep
 from bowcore.stages.inspection.step import InspectionStep
 from bowcore.stages.replace.step import ReplaceStep
+from bowcore.stages.shooting_in.shooting_in import shooting_act
 from bowcore.stages.shooting_in.step import PaperStep
 from bowcore.stages.step import Situation, Step
 from bowcore.stages.string_set.step import StringSetStep
 from bowcore.stages.work.step import WorkStep
+from bowcore.work_order.services import SHOOT_IN
 
 STEPS: tuple[Step, ...] = (
     CheckInStep(), InspectionStep(), BaselineStep(), StringSetStep(), ReplaceStep(),
@@ -128,9 +135,11 @@ def situation_of(facts: Facts, bands: Mapping[str, Band]) -> Situation:
     unread = () if facts.changes else baseline_missing(facts)
     to_read = () if unread else needs_reading(facts)
     outside = outside_bands(facts, bands)
-    to_draw = draws_wanted(facts)
+    to_draw, to_fit = draws_wanted(facts), fit_unread(facts)
+    if SHOOT_IN in facts.services and to_fit and not shooting_act(facts, bands).done:
+        to_fit = unread_before_the_tear(facts, to_fit)
     now = Situation(
-        facts, bands, unread, marks_missing(facts), to_read, outside, to_draw, fit_unread(facts),
+        facts, bands, unread, marks_missing(facts), to_read, outside, to_draw, to_fit,
         fit_outside(facts, bands), ties_open(facts),
     )  # fmt: skip
     if unread or to_read or now.outside:

@@ -3,11 +3,13 @@
 Common practice, no published source, unless a constant says "our figure".
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from bowcore.accessories.arrow import too_light
 from bowcore.accessories.centre_shot import USUAL_CENTRE_SHOT_IN
 from bowcore.accessories.rest_cord import UP_BEFORE_FULL_DRAW_IN, UP_WANTED_IN
+from bowcore.adjusters.nock_point import NockPoint
+from bowcore.adjusters.rest_move import REST_OUT, REST_UP
 from bowcore.bow.specification import STRING
 from bowcore.evidence.facts import Facts
 from bowcore.measurement.bands import Band, around, judge_as_shown
@@ -31,6 +33,14 @@ _ORDER = (
 the loop straight behind it."""
 FIT_ORDER = (
     "Bolts back first; level before sideways, then lock the rest; its cord when the cams are timed."
+)
+SET_BY_TAPS: Mapping[str, tuple[str, ...]] = {
+    NockPoint.kind: ("nock_height", "arrow_level"), REST_UP: ("nock_height", "arrow_level"),
+    REST_OUT: ("front_back",),
+}  # fmt: skip
+"""What a tap at the paper sets by the tear; centre shot keeps its band, which limits those taps."""
+MADE_BY_THE_TEAR = frozenset(
+    {Change.LOOP_OR_TIES, Change.REST, Change.YOKE_LEG, Change.SHIM, Change.CABLE}
 )
 AFTER_A_STRING = ("loop_length", "nock_height")
 """A new string has neither: both are always set again."""
@@ -115,9 +125,45 @@ def fit_unread(facts: Facts) -> tuple[str, ...]:
 
 
 def fit_outside(facts: Facts, bands: Mapping[str, Band]) -> tuple[str, ...]:
-    """What the fit has read and found outside its band; the edge belongs to it."""
-    judged = (key for key in fit_asks(facts) if key in bands and key not in facts.left)
+    """What the fit has read and found outside its band; the edge belongs to it.
+
+    What the tear has set since is not put back: the fit is where shooting in begins.
+    """
+    judged = (
+        key
+        for key in fit_asks(facts)
+        if key in bands and key not in facts.left and key not in set_by_the_tear(facts)
+    )
     return tuple(key for key in judged if _outside(facts, key, bands[key]))
+
+
+def set_by_the_tear(facts: Facts) -> frozenset[str]:
+    """Numbers of the fit that taps have moved since the bow was shot through paper."""
+    begun = first_shot(facts)
+    if begun is None:
+        return frozenset()
+    moved = {one.adjuster for one in facts.changes if one.seq > begun}
+    return frozenset(key for tap, keys in SET_BY_TAPS.items() if tap in moved for key in keys)
+
+
+def unread_before_the_tear(facts: Facts, unread: Iterable[str]) -> tuple[str, ...]:
+    """Of numbers to be read, those that were open before the bow was shot: while it is shot in, what a tap has
+    moved since waits until the tear is clean."""
+    begun = first_shot(facts)
+    if begun is None or any(one.replaced and one.seq > begun for one in facts.changes):
+        return tuple(unread)
+
+    def waits(key: str) -> bool:
+        now = facts.current(key)
+        stale = None if now is None else now.stale
+        return stale is not None and stale.seq > begun and stale.change in MADE_BY_THE_TEAR
+
+    return tuple(key for key in unread if not waits(key))
+
+
+def first_shot(facts: Facts) -> int | None:
+    """When the bow was first shot to be tuned; None before that."""
+    return min((one.seq for one in facts.shots), default=None)
 
 
 def fit_bands(facts: Facts, book_centre_in: float | None = None) -> dict[str, Band]:
