@@ -4,16 +4,24 @@ from dataclasses import replace
 
 import pytest
 
+from bowcore.accessories.on_the_bow import OnTheBow, thing
 from bowcore.bow.specification import Family
-from bowcore.evidence.facts import Take
+from bowcore.evidence.facts import LedgerEntry, Take
 from bowcore.evidence.looked_at import LookedAt
 from bowcore.measurement.bands import Band, around
+from bowcore.quantities.changes import Change
+from bowcore.stages.course import course
+from bowcore.stages.fit.fit_needs import fit_outside, fit_unread
 from bowcore.stages.shooting_in.next_act import ActKind
 from bowcore.stages.shooting_in.tuning import paper_act, tune_of
+from bowcore.work_order.services import SHOOT_IN
 from tests.core.test_tear_levers import on, paper
 
 HIGH_LEFT = ((-0.4, 0.42), (-0.38, 0.4), (-0.42, 0.41))
 LEFT, HIGH = ((-0.4, 0.0), (-0.38, 0.02)), ((0.0, 0.4), (0.02, 0.38))
+ARROW = thing("arrow").read(
+    {"name": "own", "mass_gr": "412", "length_in": "28 1/4", "shaft_in": ".246"}
+)
 BANDS = {
     "centre_shot": around(0.8125, 1 / 16, "book", ""), "arrow_level": Band(0, 1 / 8, 1 / 16, "policy", ""),
 }  # fmt: skip
@@ -67,3 +75,30 @@ def test_what_nobody_is_to_blame_for_is_tapped_before_it_is_left():
     assert "a small sum of things" in act.why
     fixed = replace(known, adjusters=())
     assert paper_act(fixed, BANDS).kind in (ActKind.TAP, ActKind.LEAVE)
+
+
+def tapped(*more, shots=None):
+    """The nock was tapped by the tear, or before anything was shot."""
+    tap = LedgerEntry(30, Change.LOOP_OR_TIES, "nock_point", "", -4)
+    shots = paper(*HIGH) if shots is None else shots
+    return on(
+        Family.TWIN, shots, services=("fit", SHOOT_IN), changes=(tap, *more),
+        on_bow=OnTheBow({"arrow": ARROW}), takes=(Take(15, "arrow_level", 0.06),),
+    )  # fmt: skip
+
+
+def test_what_the_tear_has_set_is_not_put_back_by_the_fit():
+    """Level and height are where shooting in begins, not where it ends (common practice)."""
+    low = (Take(15, "arrow_level", 0.06), Take(40, "arrow_level", -0.12))
+    by_the_tear, before_it = (replace(tapped(shots=s), takes=low) for s in (paper(*HIGH), ()))
+    assert "arrow_level" in fit_outside(before_it, BANDS)
+    assert "arrow_level" not in fit_outside(by_the_tear, BANDS)
+
+
+def test_while_it_is_shot_in_nothing_is_read_again_but_after_a_new_string():
+    assert "arrow_level" in fit_unread(tapped())
+    assert "arrow_level" not in course(tapped(), BANDS).situation.fit_unread
+    new = tapped(LedgerEntry(35, Change.STRING, "string", "string", 0, True))
+    assert "arrow_level" in course(new, BANDS).situation.fit_unread
+    clean = tapped(shots=[*paper(*HIGH), *paper((0, 0), (0.02, 0), (0, 0.02), at=50)])
+    assert "arrow_level" in course(clean, BANDS).situation.fit_unread

@@ -23,7 +23,7 @@ def last_change(facts: Facts) -> int:
 
 def boundaries(facts: Facts) -> list[int]:
     """When something was changed that a tear may answer to."""
-    made = [one.seq for one in facts.changes if one.change is not Change.SHOTS]
+    made = [one.seq for one in facts.changes if one.change not in MOVES_NO_TEAR]
     return sorted({*made, *(one.seq for one in facts.looked_at if one.mended)})
 
 

@@ -8,7 +8,7 @@ from bowcore.evidence.shots import Shot, ShotTest, group_of, pooled_scatter, sho
 from bowcore.evidence.tears import PAPER_YD, Holes, TearWords, say_tear
 from bowcore.io import shot_cases as cases
 from bowcore.measurement.lines import line_through, rest_shift_in
-from bowcore.stages.shooting_in.next_act import Tune, next_act, worst_axis
+from bowcore.stages.shooting_in.next_act import Tune, next_act, off_in, worst_axis
 from bowcore.stages.shooting_in.suspects import BY_KEY, Evidence, Suspicion, suspicions
 from bowcore.stages.shooting_in.tear_response import tap_levers
 from bowcore.stages.speed.speed_strings import SpeedShot, SpeedString, bow_by_two_arrows
@@ -142,7 +142,11 @@ def _through_paper(shots: tuple[cases.ShotShape, ...]) -> list[Shot]:
 
 def _ladder(shots: list[Shot], evidence: list[Evidence]) -> list[Suspicion]:
     good = [one for one in shots if one.good]
-    return suspicions(worst_axis(group_of(good)), evidence) if good else []
+    if not good:
+        return []
+    group = group_of(good)
+    axis = worst_axis(group)
+    return suspicions(axis, evidence, tear_in=off_in(group, axis))
 
 
 def _answered(one: Suspicion) -> cases.SuspicionAnswer:

@@ -147,8 +147,8 @@ def set_by_the_tear(facts: Facts) -> frozenset[str]:
 
 
 def unread_before_the_tear(facts: Facts, unread: Iterable[str]) -> tuple[str, ...]:
-    """Of numbers to be read, those that were open before the bow was shot: while it is shot in, what a tap has
-    moved since waits until the tear is clean."""
+    """Of numbers to be read, those that were open before the bow was shot: while it is shot in, what a tap
+    has moved since waits until the tear is clean."""
     begun = first_shot(facts)
     if begun is None or any(one.replaced and one.seq > begun for one in facts.changes):
         return tuple(unread)

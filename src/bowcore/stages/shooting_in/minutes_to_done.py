@@ -13,7 +13,6 @@ from bowcore.stages.shooting_in.suspects import (
     BY_KEY,
     Causes,
     Evidence,
-    Mending,
     TearSuspect,
     suspects_of,
 )
@@ -51,9 +50,14 @@ def after_a_test(causes: Causes, suspect: TearSuspect) -> float:
 
 
 def after_mending(causes: Causes, suspect: TearSuspect, minutes: float) -> float:
-    """Expected minutes if a suspect is mended first, in so many minutes. [min]"""
-    left = [Evidence(suspect.key, mended=one) for one in (Mending.PARTLY, Mending.IN_VAIN)]
-    return minutes + SHOOT_TWO_MINUTES + _afterwards(causes, left)
+    """Expected minutes if a suspect is mended first, in so many minutes; taken to be mended then. [min]"""
+    is_left = np.array([one != {suspect.key} for one in causes.behind])
+    behind = tuple(
+        one - {suspect.key} for one, stays in zip(causes.behind, is_left, strict=True) if stays
+    )
+    chances = causes.chances[is_left]
+    left = Causes(causes.axis, behind, chances / chances.sum(), causes.findings)
+    return minutes + SHOOT_TWO_MINUTES + float(chances.sum()) * minutes_to_done(left)
 
 
 def after_a_tap(

@@ -74,7 +74,7 @@ practice)."""
 MENDED_TOGETHER: Mapping[str, tuple[str, ...]] = dict.fromkeys(
     ("nock", "rest_height"), ("nock", "rest_height")
 )
-"""A tap of nock or rest mends what is off between the two, whichever it was."""
+"""A small tear that nock or rest is to blame for is tapped away at either."""
 
 HALF_TWIST = "Half a twist in a cable, the nock kept level; then shoot two."
 
@@ -256,7 +256,7 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     causes = causes_of(tune, group)
     known = causes.suspicions
     found = _candidates(tune, group, causes) or _last_resort(tune, group, causes)
-    found.sort(key=lambda one: (not one.first, one.minutes))
+    found.sort(key=lambda one: (not one.first, one.minutes, -one.act.chance))
     outside = [one for one in known if _is_outside(tune, one)]
     if outside:
         likeliest = max(outside, key=lambda one: one.chance)
@@ -326,9 +326,10 @@ def _moved(
     if abs(left) > max(CLEAN_IN, WORTH_A_TAP * was):
         return None
     doubt = hypot(act.sigma_in, sigma_in(group, causes.axis))
-    blamed = causes.chance_of_any(MENDED_TOGETHER.get(one.suspect.key, (one.suspect.key,)))
+    large, own = was >= SMALL_KICK_IN, (one.suspect.key,)
+    blamed = causes.chance_of_any(own if large else MENDED_TOGETHER.get(one.suspect.key, own))
     takes = act.minutes - SHOOT_TWO_MINUTES if act.steps else one.suspect.mend_minutes
-    minutes = after_a_tap(causes, blamed, left, doubt, takes, was >= SMALL_KICK_IN)
+    minutes = after_a_tap(causes, blamed, left, doubt, takes, large)
     return _Candidate(minutes, replace(act, chance=blamed))
 
 
