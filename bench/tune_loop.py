@@ -90,7 +90,7 @@ class Session:
             self.shoot()
 
     def test(self, suspect: str) -> bool:
-        self.minutes += BY_KEY[suspect].minutes
+        self.minutes += BY_KEY[suspect].test.minutes
         found = self.archer.tested(suspect)
         self.findings.append(Evidence(suspect, found))
         return found

@@ -264,7 +264,7 @@ class Bench:
         again = self.facts.shots and suspect in ("heel", "hand", "spine_up", "spine_side")
         last = self.facts.shots[-1] if again else None
         if last is None or not (last.shooter or last.arrow):
-            self.minutes += BY_KEY[suspect].minutes
+            self.minutes += BY_KEY[suspect].test.minutes
         self.tests += 1
         keys = [key for key in BY_KEY[suspect].readings if key in BANDS]
         if keys:

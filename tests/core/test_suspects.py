@@ -77,7 +77,7 @@ def test_chances_are_what_counting_worlds_gives():
     behind[nobody], keep = False, np.where(nobody, again, keep)
     for key, found in (("timing", False), ("pinch", True)):
         place = [one.key for one in known].index(key)
-        chance = np.where(behind[:, place], BY_KEY[key].finds, BY_KEY[key].false_alarm)
+        chance = np.where(behind[:, place], BY_KEY[key].test.finds, BY_KEY[key].test.false_alarm)
         keep &= (rng.random(worlds) < chance) == found
     computed = suspicions(
         Axis.UP, [Evidence("timing", False), Evidence("pinch", True)], tear_in=seen
@@ -135,7 +135,7 @@ def test_the_order_that_is_reckoned_with_is_the_best_of_all_orders():
     )
 
     def expected(order):
-        tests = [0.0 if BY_KEY[one].moves else BY_KEY[one].minutes for one in order]
+        tests = [0.0 if BY_KEY[one].moves else BY_KEY[one].test.minutes for one in order]
         mends = [BY_KEY[one].mend_minutes + SHOOT_TWO_MINUTES for one in order]
         minutes = np.cumsum(np.add(tests, mends))
         return sum(chances[one] * at for one, at in zip(order, minutes, strict=True))
@@ -148,7 +148,7 @@ def test_a_test_is_worth_less_where_it_was_made_and_never_makes_it_worse():
     lean, saved = BY_KEY["lean"], []
     for found in ([], [Evidence("lean", False)], [Evidence("lean", False)] * 3):
         causes = possible_causes(Axis.SIDE, found, tear_in=0.5)
-        saved.append(minutes_to_done(causes) + lean.minutes - after_a_test(causes, lean))
+        saved.append(minutes_to_done(causes) + lean.test.minutes - after_a_test(causes, lean))
     assert saved[0] > saved[1] > saved[2] > -1e-9
 
 

@@ -27,7 +27,7 @@ def at_the_paper(person, script):
 def taps_holes(person, right, up):
     """Tap the point's hole in the middle of the sheet, then the nock's, so many inches off."""
     sheet = person.find("[data-sheet]")
-    inch = sheet.rect["width"] / 6
+    inch = sheet.rect["width"] / float(sheet.get_dom_attribute("viewBox").split()[2])
     for x, y in ((0, 0), (right, up)):
         ActionChains(person.driver).move_to_element_with_offset(
             sheet, round(x * inch), round(-y * inch)
@@ -43,7 +43,7 @@ def test_a_tear_is_tapped_a_suspect_looked_at_and_the_next_shots_are_clean(perso
         work.does(lambda: person.touches(words="Save the shot"))
     first = ShotFired.objects.first()
     assert (first.x_in, first.y_in) == pytest.approx((-0.25, 0.5), abs=0.04)
-    person.sees("Suspects")
+    person.sees("Contact with rest or cables")
     person.axe()
     while not SuspectLookedAt.objects.exists():
         answer = ".bar [data-answer]:not([name])"

@@ -1,19 +1,19 @@
-"""The paper: a sheet to tap two holes on, and the tears from change to change as one picture."""
+"""The paper: a sheet to tap two holes on, with the tears from change to change."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
-from math import hypot
 
 from django.utils.safestring import SafeString, mark_safe
 
 from bowcore.evidence.tears import CLEAN_IN
-from shop.drawings.svg import element, line, picture, text
+from shop.drawings.svg import element, line, text
 
 HALF_SHEET_IN = 3.0
 """From the middle of the sheet to its edge, in inches."""
-HEAD, LEAST_ARROW = 12.0, 14.0
-"""An arrow's head, and the shortest arrow that gets one, in pixels."""
+LINES = 12
+"""From the middle to the edge."""
+FAR_IN = 1.3
+"""Up to here tears fit on half a sheet, which shows them twice as large."""
 
 
 @dataclass(frozen=True)
@@ -25,30 +25,66 @@ class Hole:
     good: bool = True
 
 
-def paper_sheet(photo: str = "") -> SafeString:
-    """A gridded sheet; its unit is the inch, its middle 0, x to the right, y down.
+def paper_sheet(
+    photo: str = "", groups: Sequence[Sequence[Hole]] = (), leads_to: Hole | None = None
+) -> SafeString:
+    """A gridded sheet to tap on, with the tears so far; its unit is the inch, its middle 0, y down.
 
     Parameters
     ----------
     photo : str
         Address of a picture that lies under the grid, "" for none.
+    groups : sequence of sequence of Hole
+        Tears by the change before them, the newest last; drawn from a point's hole in the middle.
+    leads_to : Hole, optional
+        Where the next act should bring the tear.
     """
-    grid = [
-        *(line(n / 4, -HALF_SHEET_IN, n / 4, HALF_SHEET_IN, _weight(n)) for n in range(-12, 13)),
-        *(line(-HALF_SHEET_IN, n / 4, HALF_SHEET_IN, n / 4, _weight(n)) for n in range(-12, 13)),
-    ]
+    far = max((abs(v) for group in groups for h in group for v in (h.x_in, h.y_in)), default=0.0)
+    half = HALF_SHEET_IN if photo or far > FAR_IN else HALF_SHEET_IN / 2
+    ends = [n * half / LINES for n in range(-LINES, LINES + 1)]
+    grid = [line(at, -half, at, half, _weight(at)) for at in ends]
+    grid += [line(-half, at, half, at, _weight(at)) for at in ends]
     holes = [
         element("line", class_="shaft-run", x1=0, y1=0, x2=0, y2=0, data_run="yes"),
-        element("circle", class_="hole point", cx=0, cy=0, r=0.11, data_hole="point"),
-        element("circle", class_="hole nock", cx=0, cy=0, r=0.17, data_hole="nock"),
+        element("circle", class_="hole point", cx=0, cy=0, r=half / 27, data_hole="point"),
+        element("circle", class_="hole nock", cx=0, cy=0, r=half / 18, data_hole="nock"),
     ]
+    seen = [*_seen(groups, half), *_led(leads_to, half)]
+    square = "1/4" if half == HALF_SHEET_IN else "1/8"
     frame = element(
-        "svg", "".join([*under(photo, HALF_SHEET_IN), *grid, *holes]), xmlns="http://www.w3.org/2000/svg",
-        viewBox=f"{-HALF_SHEET_IN} {-HALF_SHEET_IN} {2 * HALF_SHEET_IN} {2 * HALF_SHEET_IN}",
-        class_="paper-sheet", role="group",
-        aria_label="A sheet of paper, a quarter of an inch from line to line", tabindex="0", data_sheet="yes",
+        "svg", "".join([*under(photo, half), *grid, *seen, *holes]), xmlns="http://www.w3.org/2000/svg",
+        viewBox=f"{-half} {-half} {2 * half} {2 * half}", class_="paper-sheet", role="group",
+        aria_label=f"A sheet of paper, {square} in from line to line", tabindex="0", data_sheet="yes",
     )  # fmt: skip
     return mark_safe(frame)  # noqa: S308  every part above is escaped
+
+
+def _seen(groups: Sequence[Sequence[Hole]], half_in: float) -> list[str]:
+    """The clean circle, tears before the last change in grey, those since over them; what a square is."""
+    square = "1/4 in" if half_in == HALF_SHEET_IN else "1/8 in"
+    size, r = half_in / 12, half_in / 42
+    parts = [element("circle", cx=0, cy=0, r=CLEAN_IN, class_="clean")]
+    for at, group in enumerate(groups):
+        name = "now" if at == len(groups) - 1 else "then"
+        for hole in group:
+            bad = "" if hole.good else " bad"
+            x, y = float(hole.x_in), -float(hole.y_in)
+            parts.append(line(0, 0, x, y, f"seen-run {name}{bad}"))
+            parts.append(element("circle", cx=x, cy=y, r=r, class_=f"seen {name}{bad}"))
+    edge = half_in - size / 2
+    parts.append(text(-edge, -edge + size, f"a square is {square}", font_size=size))
+    parts.append(
+        text(CLEAN_IN + size / 2, CLEAN_IN + size, "clean", font_size=size, class_="clean-word")
+    )
+    return parts
+
+
+def _led(leads_to: Hole | None, half_in: float) -> list[str]:
+    """The ring that the next act should bring the nock's hole into."""
+    if leads_to is None:
+        return []
+    x, y = float(leads_to.x_in), -float(leads_to.y_in)
+    return [element("circle", cx=x, cy=y, r=half_in / 24, class_="led-to")]
 
 
 def photo_to_tap(
@@ -90,59 +126,5 @@ def under(photo: str, half_in: float) -> list[str]:
     return [element("image", href=photo, x=-half_in, y=-half_in, width=side, height=side)]
 
 
-def _weight(n: int) -> str:
-    return "inch" if n % 4 == 0 else "quarter"
-
-
-def tears_so_far(groups: Sequence[Sequence[Hole]]) -> SafeString | str:
-    """Every tear by the change before it, the newest filled, and the ring of a clean hole; "" without any."""
-    if not groups:
-        return ""
-    reach = max([1.0, *(abs(v) + 0.3 for g in groups for h in g for v in (h.x_in, h.y_in))])
-    size = 260.0
-    scale = size / 2 / reach
-
-    def at(hole: Hole) -> tuple[float, float]:
-        return size / 2 + hole.x_in * scale, size / 2 - hole.y_in * scale
-
-    parts = [
-        line(0, size / 2, size, size / 2, "axis"),
-        line(size / 2, 0, size / 2, size, "axis"),
-        element("circle", cx=size / 2, cy=size / 2, r=CLEAN_IN * scale, class_="clean"),
-        text(size - 4, size / 2 - 6, "nock right", text_anchor="end"),
-        text(size / 2 + 6, 14, "nock high"),
-    ]
-    parts += _arrows([at(_centre(group)) for group in groups])
-    for number, group in enumerate(groups, 1):
-        newest = number == len(groups)
-        for place, hole in enumerate(group):
-            x, y = at(hole)
-            name = ("now" if newest else "then") + ("" if hole.good else " bad")
-            parts.append(element("circle", cx=x, cy=y, r=6, class_=f"tear {name}"))
-            if not place:
-                parts.append(text(x + 8, y - 6, str(number), class_="number"))
-    return picture(int(size), int(size), "The tears so far, numbered by change", "tears", parts)
-
-
-def _centre(group: Sequence[Hole]) -> Hole:
-    """The middle of the good ones, of all where none were."""
-    counted = [one for one in group if one.good] or list(group)
-    x, y = (sum(getattr(h, name) for h in counted) / len(counted) for name in ("x_in", "y_in"))
-    return Hole(x, y)
-
-
-def _arrows(centres: Sequence[tuple[float, float]]) -> list[str]:
-    """From the middle of each group to that of the next, with a head at its end."""
-    found = []
-    for (x1, y1), (x2, y2) in pairwise(centres):
-        found.append(line(x1, y1, x2, y2, "trial"))
-        long = hypot(x2 - x1, y2 - y1)
-        if long < LEAST_ARROW:
-            continue
-        ux, uy = (x2 - x1) / long * HEAD, (y2 - y1) / long * HEAD
-        tips = (
-            f"{x2:.1f},{y2:.1f} {x2 - ux - uy / 2:.1f},{y2 - uy + ux / 2:.1f} "
-            f"{x2 - ux + uy / 2:.1f},{y2 - uy - ux / 2:.1f}"
-        )
-        found.append(element("polygon", points=tips, class_="trial"))
-    return found
+def _weight(at_in: float) -> str:
+    return "inch" if abs(at_in - round(at_in)) < 1e-9 else "quarter"

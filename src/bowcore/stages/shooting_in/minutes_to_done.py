@@ -39,12 +39,12 @@ def minutes_to_done(causes: Causes) -> float:
 def _mended_in(suspect: TearSuspect, causes: Causes) -> float:
     """With the shots after it, and with the test before it where nothing is mended unproven."""
     tested = suspect.moves or any(one.suspect == suspect.key for one in causes.findings)
-    return suspect.mend_minutes + SHOOT_TWO_MINUTES + (0.0 if tested else suspect.minutes)
+    return suspect.mend_minutes + SHOOT_TWO_MINUTES + (0.0 if tested else suspect.test.minutes)
 
 
 def after_a_test(causes: Causes, suspect: TearSuspect) -> float:
     """Expected minutes if a suspect is tested first. [min]"""
-    return suspect.minutes + _afterwards(
+    return suspect.test.minutes + _afterwards(
         causes, [Evidence(suspect.key, found) for found in (True, False)]
     )
 

@@ -25,6 +25,7 @@ from bowcore.stages.shooting_in.minutes_to_done import (
     after_mending,
 )
 from bowcore.stages.shooting_in.spine_response import (
+    BY_ANOTHER_ARROW,
     OF_SPINE,
     ArrowTear,
     SpineAnswer,
@@ -90,6 +91,29 @@ class ActKind(StrEnum):
     DONE = "done"
 
 
+class ActWay(StrEnum):
+    """How an act is done on the page of paper or butt."""
+
+    SHOOT = "shoot"
+    READ = "read"
+    OTHERS_SHOOT = "others_shoot"
+    LOOK = "look"
+    TURN = "turn"
+    MEND = "mend"
+    END = "end"
+
+
+_WAYS = {
+    ActKind.SHOOT: ActWay.SHOOT, ActKind.TEST: ActWay.LOOK, ActKind.TAP: ActWay.TURN,
+    ActKind.MEND: ActWay.MEND, ActKind.LEAVE: ActWay.END, ActKind.DONE: ActWay.END,
+}  # fmt: skip
+BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
+ANOTHER_ARCHERS = frozenset(BY_ANOTHER_ARCHER.values())
+ANOTHER_ARROWS = frozenset(BY_ANOTHER_ARROW.values())
+"""Suspects for which somebody else shoots, or another arrow is shot: it is written down with the shot."""
+SHOWN_BY_SHOTS = ANOTHER_ARCHERS | ANOTHER_ARROWS
+
+
 @dataclass(frozen=True)
 class Tune:
     """Everything that is known of a tear: shots since the last change, all shots, findings and trials.
@@ -99,6 +123,7 @@ class Tune:
     shown: the same again would say nothing new. `shares` are how often each suspect was behind a tear
     on other bows of the model, and `preferred` the suspects that the shop looks at or moves first.
     `arrows` are the tears of every arrow that was shot since the last change, the archer's own first.
+    `readings` are the quantities that clear each suspect on this bow, those that are not fresh first.
     With `half_twist_first` half a twist of a cable is tried before nock or rest are moved up or down.
     """
 
@@ -111,6 +136,7 @@ class Tune:
     preferred: frozenset[str] = frozenset()
     arrows: Mapping[Axis, Sequence[ArrowTear]] = field(default_factory=dict)
     half_twist_first: bool = False
+    readings: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def now(self) -> Sequence[Shot]:
@@ -133,7 +159,7 @@ class TuneAct:
     """What to do next: the words, why, what it should show, and what else would do.
 
     `suspect` is whom it is about, `chance` how likely that one is now; `steps` are taps that go into the
-    ledger.
+    ledger; `reads` are the quantities that a test reads, those that are not fresh first.
     """
 
     kind: ActKind
@@ -146,6 +172,16 @@ class TuneAct:
     minutes: float = 0.0
     chance: float = 0.0
     others: tuple[str, ...] = ()
+    reads: tuple[str, ...] = ()
+
+    @property
+    def way(self) -> ActWay:
+        """How it is done on the page."""
+        if self.kind is ActKind.TEST and self.reads:
+            return ActWay.READ
+        if self.kind is ActKind.TEST and self.suspect in SHOWN_BY_SHOTS:
+            return ActWay.OTHERS_SHOOT
+        return _WAYS[self.kind]
 
 
 @dataclass(frozen=True)
@@ -398,21 +434,22 @@ def _tests(causes: Causes, tune: Tune, most: int = MOST_TESTS) -> list[_Candidat
         made = sum(not (finding.mended or finding.beside) for finding in one.findings)
         if one.suspect.key not in tune.known_by_reading and made < most:
             first = one.suspect.key in tune.preferred and not one.findings
-            found.append(_Candidate(after_a_test(causes, one.suspect), _test(one), first))
+            found.append(_Candidate(after_a_test(causes, one.suspect), _test(one, tune), first))
     return found
 
 
-def _test(one: Suspicion) -> TuneAct:
+def _test(one: Suspicion, tune: Tune) -> TuneAct:
     suspect = one.suspect
     why = (
-        f"{suspect.name}: {one.chance:.0%} likely now. The test finds it {suspect.finds:.0%} of the time, "
-        f"in {suspect.minutes:g} min."
+        f"{suspect.name}: {one.chance:.0%} likely now. {suspect.test.minutes:g} min, and it is found "
+        f"{suspect.test.finds:.0%} of the time."
     )
-    if one.findings:
+    if any(not finding.beside for finding in one.findings):
         why += " Looked at before: another look makes it surer."
     return TuneAct(
-        ActKind.TEST, suspect.test, why, suspect.key, minutes=suspect.minutes, chance=one.chance
-    )
+        ActKind.TEST, suspect.test.ask, why, suspect.key, reads=tune.readings.get(suspect.key, ()),
+        minutes=suspect.test.minutes, chance=one.chance,
+    )  # fmt: skip
 
 
 def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:

@@ -50,8 +50,34 @@ PRIOR_BOWS = 10
 
 
 @dataclass(frozen=True)
+class SuspectTest:
+    """How a suspect is looked for.
+
+    Attributes
+    ----------
+    ask : str
+        In a dozen words at most, as the headline of the page.
+    how : str
+        In a sentence.
+    minutes : float
+        What it takes.
+    finds, false_alarm : float
+        Chance that it finds the suspect where it is, and that it finds something where it is not.
+    answers : pair of str
+        What it may show: that the suspect is behind the tear, and that it is not.
+    """
+
+    ask: str
+    how: str
+    minutes: float
+    finds: float
+    false_alarm: float
+    answers: tuple[str, str] = ("Tear goes", "Same tear")
+
+
+@dataclass(frozen=True)
 class TearSuspect:
-    """One cause: how likely it is before anything is known, and the test that clears it.
+    """One cause: how likely it is before anything is known, the test that clears it, and what mends it.
 
     Attributes
     ----------
@@ -59,18 +85,14 @@ class TearSuspect:
         Its identity, its name in the shop, the way in which it tears.
     prior : float
         Its share among the causes of tears in this axis.
-    test : str
-        What to do, in a sentence.
-    minutes : float
-        What that takes.
-    finds, false_alarm : float
-        Chance that the test finds it where it is, and that it finds something where it is not.
+    test : SuspectTest
+        What clears it.
+    mend : str
+        What to do about it, in a sentence.
     readings : tuple of str
         The quantities whose being outside is the finding; empty where the archer or the shaft shows it.
     moves : tuple of str
         Levers that mend it, the first choice first; empty where it is mended otherwise.
-    mend : str
-        What to do about it, in a sentence.
     by_plan : bool
         Whether a reading that is outside is first brought back by the plan, whatever it does to the tear.
     mend_minutes : float
@@ -81,57 +103,82 @@ class TearSuspect:
     name: str
     axis: Axis
     prior: float
-    test: str
-    minutes: float
-    finds: float
-    false_alarm: float
+    test: SuspectTest
+    mend: str
     readings: tuple[str, ...] = ()
     moves: tuple[str, ...] = ()
-    mend: str = ""
     by_plan: bool = False
     mend_minutes: float = 4.0
 
 
-_CONTACT = (
+_CONTACT = SuspectTest(
+    "Powder it, shoot once: what touches?",
     "Powder the rest, the cables and the fletching; shoot once; look where it is rubbed off.",
-    "Turn the nock, set the arm's cord or move what it touches until nothing is rubbed off.",
+    2.0, 0.85, 0.05, ("It touches", "Nothing touches"),
+)  # fmt: skip
+_NO_CONTACT = (
+    "Turn the nock, set the arm's cord or move what it touches until nothing is rubbed off."
 )
-_SPINE = (
-    "Shoot the same bow with an arrow of the next stiffer or softer class.",
-    "Another arrow: stiffer or softer, or its point or length changed.",
+_PINCH = SuspectTest(
+    "Is the archer's nock free between its ties?", "Read the nock's play, with the archer's own nock.",
+    1.0, 0.9, 0.08, ("Pinched", "Free"),
+)  # fmt: skip
+_ANOTHER_ARROW = SuspectTest(
+    "Shoot an arrow of the next class of spine.",
+    "Shoot the same bow with an arrow of the next stiffer or softer class.", 4.0, 0.8, 0.1,
+)  # fmt: skip
+_OTHER_SPINE = "Another arrow: stiffer or softer, or its point or length changed."
+_ANOTHER_ARCHER = SuspectTest(
+    "Let another archer shoot the same bow.",
+    "Let another archer shoot the same bow.",
+    3.0,
+    0.85,
+    0.08,
 )
-_ANOTHER_ARCHER = "Let another archer shoot the same bow."
+_ANOTHER_POINT = SuspectTest(
+    "Shoot a point 25 grains lighter, then heavier.",
+    "Shoot the same shaft with a point 25 grains lighter and heavier.", 5.0, 0.75, 0.1,
+)  # fmt: skip
+
+
+def _reading(what: str, minutes: float, finds: float, false_alarm: float) -> SuspectTest:
+    """A test that reads one or two numbers."""
+    return SuspectTest(what, what, minutes, finds, false_alarm, ("Off", "As it should be"))
+
+
+_TAP_REST = "Move the rest by a tap, then shoot two."
 SUSPECTS = (
-    TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT[0], 2.0, 0.85, 0.05,
-            mend=_CONTACT[1], mend_minutes=5.0),
-    TearSuspect("timing", "Cam timing", Axis.UP, 0.20, "Read cam timing on the board.", 3.0, 0.93, 0.06,
-            ("stop_gap",), (TIMING_CABLE,), "Bring the timing back inside first; then shoot again.",
-            by_plan=True, mend_minutes=15.0),
-    TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13,
-            "Read the nock's play, with the archer's own nock.", 1.0, 0.9, 0.08, ("nock_gap",),
-            mend="Tie one tie anew, farther from the nock.", mend_minutes=5.0),
-    TearSuspect("nock", "Nock point", Axis.UP, 0.20, "Read nock height and arrow level.", 2.0, 0.6, 0.1,
-            ("nock_height", "arrow_level"), (NOCK_POINT,), "Move the nock point by a tap, then shoot two."),
-    TearSuspect("rest_height", "Rest height or blade", Axis.UP, 0.13, "Read the arrow's level.", 1.0, 0.5,
-            0.15, ("arrow_level",), (REST_UP,), "Move the rest by a tap, then shoot two."),
-    TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1],
-            mend_minutes=10.0),
-    TearSuspect("heel", "Heel of the hand", Axis.UP, 0.08, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
-            mend="The grip, not the bow: lower or higher wrist; leave the bow as it is."),
-    TearSuspect("contact_side", "Contact with rest or cables", Axis.SIDE, 0.14, _CONTACT[0], 2.0, 0.85, 0.05,
-            mend=_CONTACT[1], mend_minutes=5.0),
-    TearSuspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER, 3.0, 0.85, 0.08,
-            mend="The grip or the face, not the bow: leave the bow as it is."),
-    TearSuspect("lean", "Cam lean", Axis.SIDE, 0.24, "Read the lean of both cams with a shaft.", 2.0, 0.9,
-            0.08, LEANS, LEAN_LEVERS, "Balance the yoke legs or shim the cam; then shoot again.",
-            by_plan=True, mend_minutes=15.0),
-    TearSuspect("rest_side", "Centre shot", Axis.SIDE, 0.18, "Read centre shot.", 1.0, 0.7, 0.1,
-            ("centre_shot", "front_back"), (REST_OUT,), "Move the rest by a tap, then shoot two."),
-    TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _SPINE[0], 4.0, 0.8, 0.1, mend=_SPINE[1],
-            mend_minutes=10.0),
-    TearSuspect("point", "Point's mass or arrow's length", Axis.SIDE, 0.08,
-            "Shoot the same shaft with a point 25 grains lighter and heavier.", 5.0, 0.75, 0.1,
-            mend="Keep the point that tears least; check the least mass.", mend_minutes=5.0),
+    TearSuspect("contact_up", "Contact with rest or cables", Axis.UP, 0.16, _CONTACT, _NO_CONTACT,
+                mend_minutes=5.0),
+    TearSuspect("timing", "Cam timing", Axis.UP, 0.20,
+                _reading("Read cam timing on the board.", 3.0, 0.93, 0.06),
+                "Bring the timing back inside first; then shoot again.", ("stop_gap",), (TIMING_CABLE,),
+                by_plan=True, mend_minutes=15.0),
+    TearSuspect("pinch", "Nock pinched between its ties", Axis.UP, 0.13, _PINCH,
+                "Tie one tie anew, farther from the nock.", ("nock_gap",), mend_minutes=5.0),
+    TearSuspect("nock", "Nock point", Axis.UP, 0.20,
+                _reading("Read nock height and arrow level.", 2.0, 0.6, 0.1),
+                "Move the nock point by a tap, then shoot two.", ("nock_height", "arrow_level"),
+                (NOCK_POINT,)),
+    TearSuspect("rest_height", "Rest height or blade", Axis.UP, 0.13,
+                _reading("Read the arrow's level.", 1.0, 0.5, 0.15), _TAP_REST, ("arrow_level",),
+                (REST_UP,)),
+    TearSuspect("spine_up", "Spine", Axis.UP, 0.10, _ANOTHER_ARROW, _OTHER_SPINE, mend_minutes=10.0),
+    TearSuspect("heel", "Heel of the hand", Axis.UP, 0.08, _ANOTHER_ARCHER,
+                "The grip, not the bow: lower or higher wrist; leave the bow as it is."),
+    TearSuspect("contact_side", "Contact with rest or cables", Axis.SIDE, 0.14, _CONTACT, _NO_CONTACT,
+                mend_minutes=5.0),
+    TearSuspect("hand", "Hand and face", Axis.SIDE, 0.22, _ANOTHER_ARCHER,
+                "The grip or the face, not the bow: leave the bow as it is."),
+    TearSuspect("lean", "Cam lean", Axis.SIDE, 0.24,
+                _reading("Read the lean of both cams with a shaft.", 2.0, 0.9, 0.08),
+                "Balance the yoke legs or shim the cam; then shoot again.", LEANS, LEAN_LEVERS,
+                by_plan=True, mend_minutes=15.0),
+    TearSuspect("rest_side", "Centre shot", Axis.SIDE, 0.18, _reading("Read centre shot.", 1.0, 0.7, 0.1),
+                _TAP_REST, ("centre_shot", "front_back"), (REST_OUT,)),
+    TearSuspect("spine_side", "Spine", Axis.SIDE, 0.14, _ANOTHER_ARROW, _OTHER_SPINE, mend_minutes=10.0),
+    TearSuspect("point", "Point's mass or arrow's length", Axis.SIDE, 0.08, _ANOTHER_POINT,
+                "Keep the point that tears least; check the least mass.", mend_minutes=5.0),
 )  # fmt: skip
 """In the order in which practice clears them: the nearer cause first."""
 BY_KEY: Mapping[str, TearSuspect] = {one.key: one for one in SUSPECTS}
@@ -340,7 +387,7 @@ def _left_after(behind: frozenset[str], finding: Evidence) -> frozenset[str]:
 def chance_found(finding: Evidence, is_cause: bool) -> float:
     """How likely the result of a test is if its suspect is behind the tear, or is not."""
     tested = BY_KEY[finding.suspect]
-    shows = tested.finds if is_cause else tested.false_alarm
+    shows = tested.test.finds if is_cause else tested.test.false_alarm
     return shows if finding.found else 1 - shows
 
 

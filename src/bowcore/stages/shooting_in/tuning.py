@@ -36,6 +36,7 @@ from bowcore.stages.shooting_in.bare_shaft import (
     as_tear,
 )
 from bowcore.stages.shooting_in.next_act import (
+    BY_ANOTHER_ARCHER,
     Tune,
     TuneAct,
     best_act,
@@ -81,7 +82,6 @@ from bowcore.stages.shooting_in.two_clusters import lies_in_two
 
 OPENS_EVERYTHING = frozenset({Change.ARROW_OR_NOCK, Change.LIMB_BOLT, Change.MODULE_OR_STOP})
 """Weight or arrow changed: whatever was cleared is open again (common practice)."""
-BY_ANOTHER_ARCHER = {Axis.UP: "heel", Axis.SIDE: "hand"}
 MOVED_BY_TAPS: Mapping[str, Mapping[str, int]] = {
     "centre_shot": {REST_OUT: 1}, "nock_height": {NOCK_POINT: 1}, "arrow_level": {NOCK_POINT: 1, REST_UP: -1},
 }  # fmt: skip
@@ -98,13 +98,8 @@ CLUSTERS_SHOW: Mapping[str, tuple[float, float, float]] = {
     "heel": (0.2, 0.2, 0.1), "hand": (0.2, 0.2, 0.1),
 }  # fmt: skip
 """How often shots lie in two clusters: a finding, not a mean (common practice; the figures are ours)."""
-ANOTHER_ARCHERS = frozenset(BY_ANOTHER_ARCHER.values())
-ANOTHER_ARROWS = frozenset(BY_ANOTHER_ARROW.values())
-"""Suspects for which somebody else shoots, or another arrow is shot: it is written down with the shot."""
 ONE_LOOK = (("contact_up", "contact_side"),)
 """Suspects for which one look speaks, whichever way it tears (common practice)."""
-SHOWN_BY_SHOTS = frozenset({*BY_ANOTHER_ARCHER.values(), *BY_ANOTHER_ARROW.values()})
-"""Suspects whose test is shots of another archer or another arrow."""
 LEAN, TIMING = "lean", "timing"
 TEAR_PER_LEAN = Rate(1.0, 0.6)
 """An inch of lean along a shaft makes a tear of so many inches: our figure. [in]"""
@@ -178,11 +173,16 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
         frozenset(one.key for one in by_reading) | {one.suspect for one in by_shots},
         facts.shooting_policy.shares,
         facts.shooting_policy.preferred, arrows, facts.shooting_policy.up_first is UpFirst.TIMING,
+        {one.key: _stale_first(facts, readings_for(one, bands)) for one in SUSPECTS},
     )  # fmt: skip
 
 
 def _all_fresh(facts: Facts, keys: Sequence[str]) -> bool:
     return all(_fresh(facts, key) for key in keys)
+
+
+def _stale_first(facts: Facts, keys: Sequence[str]) -> tuple[str, ...]:
+    return tuple(sorted(keys, key=lambda key: _fresh(facts, key)))
 
 
 def readings_for(suspect: TearSuspect, bands: Mapping[str, Band]) -> tuple[str, ...]:

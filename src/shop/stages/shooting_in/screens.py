@@ -7,6 +7,7 @@ from typing import Any
 
 from django.http import HttpRequest
 from django.urls import reverse
+from django.utils.safestring import SafeString
 
 from bowcore.accessories.on_the_bow import ARROW
 from bowcore.adjusters.registry import adjuster_in
@@ -17,17 +18,20 @@ from bowcore.evidence.tears import say_tear
 from bowcore.quantities.inches import say_bare, say_length
 from bowcore.stages.fit.fit_needs import arrow_too_light
 from bowcore.stages.shooting_in.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
-from bowcore.stages.shooting_in.next_act import ActKind, Tune, TuneAct, expected_in
-from bowcore.stages.shooting_in.shooting_in import act_at_paper, shooting_act
-from bowcore.stages.shooting_in.step import PaperStep
-from bowcore.stages.shooting_in.suspects import BY_KEY, SuspectStanding, Suspicion
-from bowcore.stages.shooting_in.tuning import (
+from bowcore.stages.shooting_in.next_act import (
     ANOTHER_ARCHERS,
     ANOTHER_ARROWS,
-    SHOWN_BY_SHOTS,
+    ActWay,
+    Tune,
+    TuneAct,
+    expected_in,
+)
+from bowcore.stages.shooting_in.shooting_in import act_at_paper, shooting_act
+from bowcore.stages.shooting_in.step import PaperStep
+from bowcore.stages.shooting_in.suspects import BY_KEY, Axis, SuspectStanding, Suspicion
+from bowcore.stages.shooting_in.tuning import (
     arrows_known,
     ladder,
-    readings_for,
     tune_of,
 )
 from bowcore.work_order import cautions
@@ -36,7 +40,8 @@ from shop.casework.screens import Context, step_screen
 from shop.casework.state import JobState
 from shop.casework.turning import needs_press
 from shop.drawings.butt_face import HALF_BUTT_IN, Impact, butt_face, impacts
-from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap, tears_so_far
+from shop.drawings.chance_rule import chance_rule
+from shop.drawings.paper_sheet import Hole, paper_sheet, photo_to_tap
 from shop.schema.inspection.models import ON_BUTT, ON_PAPER, Photo
 from shop.schema.tuning.models import FlatSheet
 from shop.schema.tuning.selectors import flat_before, places_tapped, sheet_under, sheets_shot
@@ -55,7 +60,12 @@ class LadderRow:
 
     suspicion: Suspicion
     now: bool
+    tune: Tune
     expected: str = ""
+
+    @property
+    def reads(self) -> tuple[str, ...]:
+        return self.tune.readings.get(self.suspicion.suspect.key, ())
 
     @property
     def words(self) -> str:
@@ -66,8 +76,8 @@ class LadderRow:
         return "; ".join(one.words for one in self.suspicion.findings if one.words)
 
     @property
-    def percent(self) -> int:
-        return round(100 * self.suspicion.chance)
+    def rule(self) -> SafeString:
+        return chance_rule(self.suspicion.chance)
 
 
 @step_screen(PaperStep.key)
@@ -78,31 +88,28 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
     facts = state.judged
     act, tune = act_at_paper(facts, state.bands), tune_of(facts, state.bands)
     rows = [
-        LadderRow(one, one.suspect.key == act.suspect, _say_moved(tune, one))
+        LadderRow(one, one.suspect.key == act.suspect, tune, _say_moved(tune, one))
         for one in ladder(facts, state.bands)
     ]
     shooting = shooting_act(facts, state.bands)
     under = sheet_under(state.job, ON_PAPER, last_change(facts))
+    groups = [_hole(group) for group in tune.groups if group]
+    no_arrow = next((hold for hold in state.holds if hold.kind == ARROWS), None)
     return "shooting_in/paper.html", {
-        "sheet": paper_sheet(_address(under)),
+        "sheet": paper_sheet(_address(under), groups, _leads_to(tune, act)),
         "under": under,
         "photographed": ON_PAPER,
         "holes": list(HolesForm.base_fields),
         "act": act,
+        "bar": _bar(act.way, bool(under), bool(no_arrow)),
+        "answers": answers_of(act),
         "taps": _say_steps(state, act.steps),
-        "asks_shot": act.kind is ActKind.SHOOT or under is not None,
-        "is_test": act.kind is ActKind.TEST,
-        "is_mend": act.kind is ActKind.MEND,
-        "is_tap": act.kind is ActKind.TAP and under is None,
-        "is_shot": act.suspect in SHOWN_BY_SHOTS,
-        "asks_archer": act.kind is ActKind.TEST and act.suspect in ANOTHER_ARCHERS,
-        "asks_arrow": act.kind is ActKind.TEST and act.suspect in ANOTHER_ARROWS,
+        "asks_archer": act.way is ActWay.OTHERS_SHOOT and act.suspect in ANOTHER_ARCHERS,
+        "asks_arrow": act.way is ActWay.OTHERS_SHOOT and act.suspect in ANOTHER_ARROWS,
         "pressed": needs_press(state, act.steps),
         "then_at_butt": shooting.at_butt,
         "then": shooting.do,
         "ladder": rows,
-        "readings_of": _readings_of(act, state),
-        "tears": tears_so_far([_hole(group) for group in tune.groups if group]),
         "shots": [
             (say_tear(s.x_in, s.y_in, state.shop.tear_words), s.good, s.shooter, s.arrow)
             for s in reversed(facts.shots)
@@ -114,10 +121,32 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "arrow": state.on_bow.of(ARROW).get("name", ""),
         "known_arrows": arrows_known(facts),
         "stop": arrow_too_light(facts),
-        "no_arrow": next((hold for hold in state.holds if hold.kind == ARROWS), None),
+        "no_arrow": no_arrow,
         "caution": cautions.AT_THE_PAPER,
         "pages": pages_of(state),
     }
+
+
+def answers_of(act: TuneAct) -> tuple[str, str]:
+    """What the act's test may show, in words: that its suspect is behind the tear, and that it is not."""
+    return BY_KEY[act.suspect].test.answers if act.suspect else ("", "")
+
+
+def _bar(way: ActWay, under_photo: bool, no_arrow: bool) -> str:
+    """The template of the bar: how the next act is done; with a photo under the grid the shot comes first."""
+    if no_arrow:
+        return "shooting_in/bars/no_arrow.html"
+    shown = ActWay.SHOOT if under_photo else way
+    return f"shooting_in/bars/{shown}.html"
+
+
+def _leads_to(tune: Tune, act: TuneAct) -> Hole | None:
+    """Where the next act should bring the tear, where it says so."""
+    if act.expect_in is None:
+        return None
+    group = group_of(tune.now, tune.scatter_in)
+    up = BY_KEY[act.suspect].axis is Axis.UP
+    return Hole(group.x_in, act.expect_in) if up else Hole(act.expect_in, group.y_in)
 
 
 USUAL_SHEET_IN = (8.5, 11.0)
@@ -145,9 +174,7 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "how": HOW_IT_IS_SHOT[test],
         "result": result,
         "butt_steps": _say_steps(state, result.steps),
-        "is_test": result.act is not None and result.act.kind is ActKind.TEST,
-        "is_mend": result.act is not None and result.act.kind is ActKind.MEND,
-        "readings_of": _readings_of(result.act, state) if result.act else (),
+        "answers": answers_of(result.act) if result.act else ("", ""),
         "pressed": needs_press(state, result.steps),
         "butt": butt_face(_address(under)),
         "under": under,
@@ -219,12 +246,3 @@ def _say_steps(state: JobState, steps: Steps) -> str:
         for key, count in steps.items()
         for one in [adjuster_in(state.adjusters, key)]
     )
-
-
-def _readings_of(act: TuneAct, state: JobState) -> tuple[str, ...]:
-    """Quantities that the act's test reads, those that are not fresh first; none where somebody looks."""
-    if act.kind is not ActKind.TEST:
-        return ()
-    keys = readings_for(BY_KEY[act.suspect], state.bands)
-    fresh = {key for key in keys if (now := state.facts.current(key)) and now.fresh}
-    return tuple(sorted(keys, key=lambda key: key in fresh))
