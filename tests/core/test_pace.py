@@ -102,3 +102,16 @@ def test_while_it_is_shot_in_nothing_is_read_again_but_after_a_new_string():
     assert "arrow_level" in course(new, BANDS).situation.fit_unread
     clean = tapped(shots=[*paper(*HIGH), *paper((0, 0), (0.02, 0), (0, 0.02), at=50)])
     assert "arrow_level" in course(clean, BANDS).situation.fit_unread
+
+
+def test_what_follows_from_the_facts_is_computed_once_for_the_same_bands():
+    known, asked = tapped(), []
+
+    def compute():
+        asked.append(1)
+        return len(asked)
+
+    same = {"arrow_level": BANDS["arrow_level"]}
+    assert known.once("x", BANDS, compute) == known.once("x", BANDS, compute) == 1
+    assert known.once("x", same, compute) == 2 and known.once("y", BANDS, compute) == 3
+    assert replace(known, holds=()).once("x", BANDS, compute) == 4  # other facts, though equal

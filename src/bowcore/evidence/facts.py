@@ -1,9 +1,10 @@
 """What is known of a job, in the order it happened. The rules of the service read only this."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import sqrt
+from typing import Any, TypeVar
 
 from bowcore.accessories.on_the_bow import NOTHING_WRITTEN_DOWN, OnTheBow
 from bowcore.adjusters.adjuster import Adjuster
@@ -25,6 +26,7 @@ from bowcore.work_order.replacement import ReplacementPolicy
 from bowcore.work_order.services import is_small, parts_to_replace
 from bowcore.work_order.supply import declined, not_in_hand
 
+_Computed = TypeVar("_Computed")
 SKIPPED = "skipped"
 """The reason of a reading that was passed over: not read, and asked for again where it is needed."""
 SAME_SHARE = 0.01
@@ -377,6 +379,28 @@ class Facts:
     @cached_property
     def _current(self) -> dict[str, Current | None]:
         return {}
+
+    @cached_property
+    def _computed(self) -> dict[tuple[str, int], tuple[object, Any]]:
+        return {}
+
+    def once(self, what: str, given: object, compute: Callable[[], _Computed]) -> _Computed:
+        """What follows from these facts and one more object, computed the first time that it is asked for.
+
+        Parameters
+        ----------
+        what : str
+            Which of the things that are computed from them.
+        given : object
+            What it depends on besides: the very same object means the same answer.
+        compute : callable
+            Computes it.
+        """
+        key = (what, id(given))
+        if key not in self._computed:
+            self._computed[key] = (given, compute())  # kept with it, so that its id stays its own
+        found: _Computed = self._computed[key][1]
+        return found
 
     @cached_property
     def _baseline(self) -> dict[str, Current | None]:

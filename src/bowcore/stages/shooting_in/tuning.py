@@ -114,7 +114,7 @@ MENDED_WORDS = {
 
 def paper_act(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
     """The next act at the paper."""
-    return next_act(tune_of(facts, bands))
+    return facts.once("paper act", bands, lambda: next_act(tune_of(facts, bands)))
 
 
 def say_paper(facts: Facts, bands: Mapping[str, Band], words: TearWords = TearWords.NOCK) -> str:
@@ -154,6 +154,10 @@ def tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
         Shots of the archer and the arrow that the first shot was made with; those of others show whether
         it is the hand or the spine.
     """
+    return facts.once("tune", bands, lambda: _tune_of(facts, bands))
+
+
+def _tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     shots = [one for one in facts.shots if one.test is ShotTest.PAPER]
     groups = [own_among(group, shots) for group in between_changes(facts, shots)]
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
