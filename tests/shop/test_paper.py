@@ -6,7 +6,13 @@ import pytest
 from django.urls import reverse
 
 from bowcore.stages.shooting_in.next_act import ActKind
-from bowcore.stages.shooting_in.suspects import TIMING_CABLE, Axis, SuspectStanding, suspects_of
+from bowcore.stages.shooting_in.suspects import (
+    BY_KEY,
+    TIMING_CABLE,
+    Axis,
+    SuspectStanding,
+    suspects_of,
+)
 from bowcore.stages.shooting_in.tuning import ladder, paper_act, tune_of
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
@@ -106,6 +112,18 @@ def test_what_is_looked_at_by_hand_moves_the_ladder(page, script):
     assert post(page, "look_at_suspect", script.job, suspect="wings").status_code == 422
 
 
+def test_any_suspect_is_opened_and_answered_out_of_turn_in_its_own_words(page, script):
+    at_paper(script, *HIGH)
+    act, body = act_of(script), screen(page, script)
+    asked = {"contact_up", "pinch", "heel"} - {act.suspect}
+    for key in asked:
+        for words in BY_KEY[key].test.answers:
+            assert f">{words}</button>" in re.sub(r"\s*\n\s*", "", body)
+        before = standings(script)[key].chance
+        post(page, "look_at_suspect", script.job, suspect=key, found="on")
+        assert standings(script)[key].chance > before
+
+
 def test_another_archers_clean_shots_point_at_the_hand(script):
     at_paper(script, *HIGH)
     before = standings(script)["heel"].chance
@@ -128,6 +146,7 @@ def test_a_tap_goes_into_the_ledger_and_its_answer_is_learned(page, script):
     assert act.kind is ActKind.TAP and act.steps["nock_point"] < 0
     body = screen(page, script)
     assert "Nock point:" in body and "is left, give or take" in body
+    assert body.count('class="seen now"') == 2 and body.count('class="led-to"') == 1
     assert post(page, "paper_tap", script.job).status_code == 302
     row = Adjustment.objects.get(job=script.job)
     assert (row.adjuster, row.steps) == ("nock_point", act.steps["nock_point"])
@@ -138,7 +157,7 @@ def test_a_tap_goes_into_the_ledger_and_its_answer_is_learned(page, script):
     state = script.state()
     trial = tune_of(state.judged, state.bands).trials[0]
     assert trial.lever == "nock_point" and trial.after < trial.before
-    assert "2" in screen(page, script)  # the second group of tears
+    assert screen(page, script).count('class="seen then"') == 2  # the tears before the tap
 
 
 def test_what_was_mended_in_vain_is_believed(script):

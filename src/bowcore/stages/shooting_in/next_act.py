@@ -56,7 +56,7 @@ MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
 """What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
 at most with each, where it brings the tear so much nearer. Our figures."""
 CLEAN_SIGMAS, NOT_CLEAN_IN, MOST_TO_BE_CLEAN = 1.0, 5 / 32, 5
-"""A tear is clean where it is so in nine of ten cases; so many shots settle it. Our figures."""
+"""A tear is clean where it is so in five of six cases; so many shots settle it. Our figures."""
 WORTH_MENDING = 0.25
 """A suspect that no test has found is mended from this chance on, where nothing else is left: our figure."""
 LEAST_TO_LEAVE = 4
@@ -296,7 +296,9 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
     outside = [one for one in known if _is_outside(tune, one)]
     if outside:
         likeliest = max(outside, key=lambda one: one.chance)
-        found.insert(0, _Candidate(0.0, _mend(tune, group, likeliest)))
+        act = _mend(tune, group, likeliest)
+        put_back = _blames(act, likeliest, likeliest.chance) if act.steps else act
+        found.insert(0, _Candidate(0.0, put_back))
     if not found:
         return _leave_on_the_sheet("Everything was looked at, and what moves the tear was moved.")
     others = [one.act for one in found[1:] if one.act.do != found[0].act.do]
@@ -366,7 +368,13 @@ def _moved(
     blamed = causes.chance_of_any(own if large else MENDED_TOGETHER.get(one.suspect.key, own))
     takes = act.minutes - SHOOT_TWO_MINUTES if act.steps else one.suspect.mend_minutes
     minutes = after_a_tap(causes, blamed, left, doubt, takes, large)
-    return _Candidate(minutes, replace(act, chance=blamed))
+    return _Candidate(minutes, _blames(act, one, blamed, large))
+
+
+def _blames(act: TuneAct, one: Suspicion, chance: float, alone: bool = True) -> TuneAct:
+    """The act with whom it blames and how likely that is; a small tear may be a sum of small things."""
+    whom = one.suspect.name if alone else f"{one.suspect.name} or a small sum of things"
+    return replace(act, why=f"{whom}: {chance:.0%} likely now. {act.why}", chance=chance)
 
 
 def _last_resort(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:
@@ -456,11 +464,8 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     rate = lever.rate(tune.trials)
     off = off_in(group, lever.axis)
     count = lever.count_for(off, rate)
-    why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. This moves the tear by "
-        f"{say_length(abs(count * rate.mean), 32)}, give or take {say_length(abs(count) * rate.sigma, 32)}, "
-        f"{say_trials(rate.trials)}."
-    )
+    moves, doubt = (say_length(abs(count * by), 32) for by in (rate.mean, rate.sigma))
+    why = f"This moves the tear by {moves}, give or take {doubt}, {say_trials(rate.trials)}."
     if lever.key == TIMING_CABLE:
         first = "" if one.suspect.key == "timing" else " It comes before nock and rest."
         why += f"{first} Keep the nock level with the rest."
@@ -525,10 +530,10 @@ def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
 
 def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
     own = tune.arrows[one.suspect.axis][0].spine
+    moves, doubt = (say_length(abs(50 * by), 32) for by in (answer.rate, answer.rate_sigma))
     why = (
-        f"{one.suspect.name}: {one.chance:.0%} likely now. By the {answer.arrows} arrows shot here "
-        f"a step of 50 in spine moves the tear by {say_length(abs(50 * answer.rate), 32)}, give or take "
-        f"{say_length(50 * answer.rate_sigma, 32)}; the best spine is known to {answer.best_sigma:.0f} or so."
+        f"By the {answer.arrows} arrows shot here a step of 50 in spine moves the tear by {moves}, give or "
+        f"take {doubt}; the best spine is known to {answer.best_sigma:.0f} or so."
     )
     return TuneAct(
         ActKind.MEND, say_spine(answer, own), why, one.suspect.key, expect_in=answer.left_in,
