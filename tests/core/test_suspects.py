@@ -48,6 +48,7 @@ from bowcore.stages.shooting_in.tear_response import (
     TriedStep,
     tap_lever,
 )
+from bowcore.stages.shooting_in.two_clusters import lies_in_two
 
 
 def tears(*places):
@@ -175,6 +176,13 @@ def test_two_alike_come_before_anything_else():
     assert next_act(Tune([tears((0.02, 0.05), (0.0, 0.02))])).kind is ActKind.DONE
     noise = np.random.default_rng(0).normal(0, 0.5, (12, 2)) - 0.1
     assert next_act(Tune([tears(*noise)])).kind is ActKind.LEAVE
+
+
+def test_two_clusters_whose_mean_is_clean_are_neither_clean_nor_left():
+    """Contact at every other shot (common practice, no published source)."""
+    shots = tears((0.4, 0.0), (-0.4, 0.02), (0.42, 0.01), (-0.41, 0.0))
+    assert lies_in_two(shots, 0.08)
+    assert next_act(Tune([shots])).kind not in (ActKind.DONE, ActKind.LEAVE, ActKind.SHOOT)
 
 
 def test_every_act_says_why_and_what_else_would_do():

@@ -39,9 +39,10 @@ SET_BY_TAPS: Mapping[str, tuple[str, ...]] = {
     REST_OUT: ("front_back",),
 }  # fmt: skip
 """What a tap at the paper sets by the tear; centre shot keeps its band, which limits those taps."""
-MADE_BY_THE_TEAR = frozenset(
-    {Change.LOOP_OR_TIES, Change.REST, Change.YOKE_LEG, Change.SHIM, Change.CABLE}
-)
+MADE_BY_THE_TEAR = frozenset({
+    Change.LOOP_OR_TIES, Change.REST, Change.YOKE_LEG, Change.OPPOSITE_LEGS, Change.SHIM, Change.CABLE,
+})  # fmt: skip
+"""What is changed while a bow is shot in."""
 AFTER_A_STRING = ("loop_length", "nock_height")
 """A new string has neither: both are always set again."""
 NEVER_BEFORE = ("peep_turn", "loop_facing")

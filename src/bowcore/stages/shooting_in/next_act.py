@@ -245,6 +245,12 @@ def next_act(tune: Tune) -> TuneAct:
             "Leave it: the tear is within this archer's shot-to-shot spread.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
         )
+    if group.size_in < NOT_CLEAN_IN and not _taps_nearer(tune, group):
+        return TuneAct(
+            ActKind.LEAVE,
+            "Leave it: no tap brings it nearer.",
+            f"What is left is {say_length(group.size_in, 16)}; the smallest tap moves it farther than that.",
+        )
     return best_act(tune, group)
 
 
@@ -283,12 +289,6 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
         return tap
     if len(vain) >= MOST_IN_VAIN:
         return _leave_on_the_sheet(f"{len(vain)} causes were mended and the tear stayed.")
-    if group.size_in < NOT_CLEAN_IN and not _taps_nearer(tune, group):
-        return TuneAct(
-            ActKind.LEAVE,
-            "Leave it: no tap brings it nearer.",
-            f"What is left is {say_length(group.size_in, 16)}; the smallest tap moves it farther than that.",
-        )
     causes = causes_of(tune, group)
     known = causes.suspicions
     found = _candidates(tune, group, causes) or _last_resort(tune, group, causes)
