@@ -115,3 +115,23 @@ def test_what_follows_from_the_facts_is_computed_once_for_the_same_bands():
     assert known.once("x", BANDS, compute) == known.once("x", BANDS, compute) == 1
     assert known.once("x", same, compute) == 2 and known.once("y", BANDS, compute) == 3
     assert replace(known, holds=()).once("x", BANDS, compute) == 4  # other facts, though equal
+
+
+def test_a_bow_too_light_for_the_chart_breaks_nothing():
+    light = thing("arrow").read(
+        {
+            "name": "own",
+            "mass_gr": "200",
+            "length_in": "24",
+            "shaft_in": ".2",
+            "spine": "900",
+            "point_gr": "20",
+        }
+    )
+    known = on(
+        Family.TWIN,
+        paper(*HIGH),
+        on_bow=OnTheBow({"arrow": light}),
+        takes=(Take(15, "peak_weight", 10.0),),
+    )
+    assert not any("by weight and length" in one.words for one in tune_of(known, BANDS).findings)

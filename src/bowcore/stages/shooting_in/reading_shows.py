@@ -19,6 +19,8 @@ PART_OF_A_TEAR = 1 / 4
 """A number that is off accuses of a tear if it could make so much of it: our figure."""
 MISREAD = 0.05
 """Density of a number that was misread, whatever it should be: our figure. [1/in of tear]"""
+LEAST_GAIN = 0.05
+"""A bow that answers by less is taken to answer by so much. [in for an inch]"""
 SHARES_WITH_ANOTHER = (0.3, 0.5, 0.7)
 """Of a tear with two causes, what one of them makes."""
 _DEVIATES = np.linspace(-2.5, 2.5, 21)
@@ -63,7 +65,7 @@ def reading_shows(
     doubt = hypot(*(one.sigma_in * one.tear_per_in.mean for one in numbers))
     usual = hypot(*(USUAL_SHARE * one.half_band_in * one.tear_per_in.mean for one in numbers))
     gain = max(numbers, key=lambda one: abs(one.off_in)).tear_per_in
-    spread = sqrt(log(1 + (gain.sigma / gain.mean) ** 2))
+    spread = sqrt(log(1 + (gain.sigma / max(abs(gain.mean), LEAST_GAIN)) ** 2))
     factors = np.exp(spread * _DEVIATES)  # of the true gain over the one that is thought
 
     def if_it_makes(part: float) -> float:

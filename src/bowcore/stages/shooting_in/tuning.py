@@ -8,6 +8,7 @@ from bowcore.accessories.arrow_build import ANCHOR_POINT_GR, SPINE_SHARE, spine_
 from bowcore.accessories.on_the_bow import ARROW
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
+from bowcore.errors import BadInput
 from bowcore.evidence.facts import Facts
 from bowcore.evidence.shooting_policy import UpFirst
 from bowcore.evidence.shots import (
@@ -301,8 +302,11 @@ def _by_chart(facts: Facts) -> Iterator[Evidence]:
     arrow, peak = facts.on_bow.arrow, facts.current("peak_weight")
     if arrow is None or not arrow.spine or peak is None or peak.summary is None:
         return
-    point = float(facts.on_bow.of(ARROW).get("point_gr", ANCHOR_POINT_GR))
-    hint = spine_hint(peak.summary.value, arrow.length_in, point)
+    point = float(facts.on_bow.of(ARROW).get("point_gr") or ANCHOR_POINT_GR)
+    try:
+        hint = spine_hint(peak.summary.value, arrow.length_in, point)
+    except BadInput:
+        return  # the chart has nothing for so light a bow
     off, doubt = arrow.spine - hint.spine, SPINE_SHARE * hint.spine
     fits, wrong = (density(off, hypot(doubt, spread)) for spread in CHART_SPREADS)
     way = (
