@@ -68,7 +68,7 @@ def test_a_new_string_asks_for_what_was_read_before_it_and_for_the_peep():
         Take(at, name, 1.0) for at, name in enumerate(("nock_to_peep", "centre_shot"), 1)
     )
     assert fit_asks(facts(takes=before)) == (
-        "nock_to_peep", "nock_height", "loop_length", "centre_shot", "peep_turn", "loop_facing",
+        "nock_to_peep", "nock_height", "arrow_level", "loop_length", "centre_shot", "peep_turn", "loop_facing",
     )  # fmt: skip
     ties = OnTheBow({"ties": {"school": TieMethod.BOTH.value}})
     assert "nock_gap" in fit_asks(facts(takes=before, on_bow=ties))
@@ -86,7 +86,7 @@ def test_the_service_asks_for_all_that_the_bow_has():
 def test_a_missing_arrow_holds_what_needs_it_and_nothing_else():
     without = facts(services=(FIT,))
     waiting = [key for key in fit_unread(without) if waits_for_arrow(without, key)]
-    assert waiting == ["nock_height", "arrow_level", "centre_shot"]
+    assert waiting == ["arrow_level", "centre_shot"]  # height is read with the square, to the tie
     named = facts(services=(FIT,), on_bow=OnTheBow({"arrow": thing("arrow").read(ARROW)}))
     assert not any(waits_for_arrow(named, key) for key in fit_unread(named))
 

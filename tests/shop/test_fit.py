@@ -75,8 +75,10 @@ def test_a_peep_that_was_misread_when_it_came_in_goes_where_it_was_read(script):
 def test_without_an_arrow_what_needs_it_waits_and_nothing_else(page, script):
     new_string(script, arrow=False, misfit={})
     body = screen(page, script)
-    assert "Which arrow is it set up for?" in body and "nock height" in body
-    script.read("nock_to_peep", "loop_length", "centre_shot", "peep_turn", "loop_facing")
+    assert "Which arrow is it set up for?" in body and "arrow level" in body
+    script.read(
+        "nock_to_peep", "nock_height", "loop_length", "centre_shot", "peep_turn", "loop_facing"
+    )
     for key in script.state().course.situation.fit_outside:
         leave_it(script.job.pk, [key], "the archer wants it so", script.submission())
     assert script.state().course.next.text == "Name the arrow"

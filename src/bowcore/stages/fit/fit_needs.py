@@ -43,8 +43,8 @@ MADE_BY_THE_TEAR = frozenset({
     Change.LOOP_OR_TIES, Change.REST, Change.YOKE_LEG, Change.OPPOSITE_LEGS, Change.SHIM, Change.CABLE,
 })  # fmt: skip
 """What is changed while a bow is shot in."""
-AFTER_A_STRING = ("loop_length", "nock_height")
-"""A new string has neither: both are always set again."""
+AFTER_A_STRING = ("loop_length", "nock_height", "arrow_level")
+"""A new string has neither loop nor nock point: both are always set again, and the arrow levelled by them."""
 NEVER_BEFORE = ("peep_turn", "loop_facing")
 """A new string turns both; nobody puts them back to a number."""
 
@@ -92,8 +92,7 @@ def _known_of(facts: Facts, key: str) -> bool:
     """Whether a quantity was read at the start, or belongs to something that was written down."""
     before = facts.baseline(key)
     described = QUANTITIES[key].needs in {"drop_away", "ties", "gauged"} or key in NEVER_BEFORE
-    level = key == "arrow_level" and facts.on_bow.arrow is not None
-    return bool(before and before.summary) or described or level
+    return bool(before and before.summary) or described
 
 
 def waits_for_arrow(facts: Facts, key: str) -> bool:
