@@ -68,7 +68,8 @@ def test_a_new_string_asks_for_what_was_read_before_it_and_for_the_peep():
         Take(at, name, 1.0) for at, name in enumerate(("nock_to_peep", "centre_shot"), 1)
     )
     assert fit_asks(facts(takes=before)) == (
-        "nock_to_peep", "nock_height", "arrow_level", "loop_length", "centre_shot", "peep_turn", "loop_facing",
+        "nock_to_peep", "nock_height", "arrow_level", "loop_length", "centre_shot", "peep_turn",
+        "loop_facing",
     )  # fmt: skip
     ties = OnTheBow({"ties": {"school": TieMethod.BOTH.value}})
     assert "nock_gap" in fit_asks(facts(takes=before, on_bow=ties))

@@ -74,7 +74,7 @@ def at_the_gate(script):
     script.inspect()
     script.baseline()
     script.have_parts()
-    cycle.open_press_to_replace(script.job.pk, "cable_a", script.submission())
+    cycle.open_press_to_replace(script.job.pk, script.submission(), "cable_a")
 
 
 def at_the_plan(script):

@@ -73,7 +73,7 @@ def test_the_rest_is_written_down_and_tapped_by_touch(person, script):
     script.on_the_bow("rest", **DROP_AWAY)
     script.read("nock_to_peep", "nock_height", "arrow_level", "centre_shot")
     for key in set(script.state().course.situation.fit_outside) - {"centre_shot"}:
-        leave_it(script.job.pk, [key], "the archer wants it so", script.submission())
+        leave_it(script.job.pk, script.submission(), [key], "the archer wants it so")
     person.goes(f"/jobs/{work.job_id}/{FitStep.key}/")
     person.sees("Rest, sideways")
     person.axe()

@@ -111,7 +111,7 @@ def test_a_correction_is_a_new_row_of_the_same_moment(script, ines, submission):
     wrong = Reading.objects.get(quantity="axle_to_axle")
     script.replace("cable_a", 0.0)
     fixed = correct_reading(
-        script.job.pk, wrong.pk, TypedReading("", "31 3/16"), submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), wrong.pk, TypedReading("", "31 3/16")
     )
     facts = job_state(Job.objects.get()).facts
     assert fixed.corrects == wrong
@@ -119,7 +119,7 @@ def test_a_correction_is_a_new_row_of_the_same_moment(script, ines, submission):
     assert facts.current("axle_to_axle").stale is not None  # still from before the change
     with pytest.raises(Refused):
         correct_reading(
-            script.job.pk, wrong.pk, TypedReading("", "31"), submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), wrong.pk, TypedReading("", "31")
         )
 
 
@@ -129,14 +129,14 @@ def test_the_press_stays_locked_until_the_baseline_is_there(script, ines, submis
     script.inspect()
     setup = job_state(script.job).facts.setup
     with pytest.raises(Refused, match="still missing: axle to axle, nock to peep"):
-        cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+        cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
     for name in readings_needed(setup):
-        cannot_read(script.job.pk, name, "board is broken", submission(ines, script.job))
+        cannot_read(script.job.pk, submission(ines, script.job), name, "board is broken")
     with pytest.raises(Refused, match="still missing: shims, top cam"):
-        cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+        cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
     for key in marks_needed(setup):
-        write_mark(script.job.pk, key, MARKED[key], submission(ines, script.job))
-    assert cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+        write_mark(script.job.pk, submission(ines, script.job), key, MARKED[key])
+    assert cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
 
 
 def test_nothing_is_read_while_the_press_is_open(script, ines, submission):
@@ -156,8 +156,8 @@ def test_the_gate_cannot_be_skipped(script, ines, submission):
     script.baseline()
     script.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="Do not let down yet"):
-        cycle.let_down(script.job.pk, cycle.Gate(points(script)[1:]), submission(ines, script.job))
-    cycle.let_down(script.job.pk, cycle.Gate(points(script)), submission(ines, script.job))
+        cycle.let_down(script.job.pk, submission(ines, script.job), cycle.Gate(points(script)[1:]))
+    cycle.let_down(script.job.pk, submission(ines, script.job), cycle.Gate(points(script)))
     assert job_state(Job.objects.get()).press is None
 
 
@@ -168,11 +168,11 @@ def test_an_apprentices_gate_needs_a_second_pair_of_eyes(script, ines, pia, subm
     script.replace("cable_a", 0.0, gate=False)
     gate = cycle.Gate(points(script))
     with pytest.raises(Refused, match="second person"):
-        cycle.let_down(script.job.pk, gate, submission(pia, script.job))
+        cycle.let_down(script.job.pk, submission(pia, script.job), gate)
     with pytest.raises(Refused, match="second person"):
-        cycle.let_down(script.job.pk, cycle.Gate(points(script), pia), submission(pia, script.job))
+        cycle.let_down(script.job.pk, submission(pia, script.job), cycle.Gate(points(script), pia))
     row = cycle.let_down(
-        script.job.pk, cycle.Gate(points(script), ines), submission(pia, script.job)
+        script.job.pk, submission(pia, script.job), cycle.Gate(points(script), ines)
     )
     assert row.second == ines
 
@@ -186,9 +186,9 @@ def test_an_old_part_is_a_spare_only_if_a_person_says_so(script, seen, becomes, 
     script.inspect(cables=(seen, "two strands"))
     script.baseline()
     script.have_parts()
-    cycle.open_press_to_replace(script.job.pk, "cable_a", script.submission())
+    cycle.open_press_to_replace(script.job.pk, script.submission(), "cable_a")
     new = cycle.NewPart(Decimal("34.875"), 24, becomes=becomes)
-    cycle.swap(script.job.pk, new, script.submission())
+    cycle.swap(script.job.pk, script.submission(), new)
     states = list(Part.objects.filter(role="cable_a").values_list("state", flat=True))
     assert states == [state, Part.FITTED]
 
@@ -198,11 +198,11 @@ def test_a_length_far_from_the_published_one_is_asked_about_once(script):
     script.inspect()
     script.baseline()
     script.have_parts()
-    cycle.open_press_to_replace(script.job.pk, "cable_a", script.submission())
+    cycle.open_press_to_replace(script.job.pk, script.submission(), "cable_a")
     with pytest.raises(Contradicted, match="shorter than published"):
-        cycle.swap(script.job.pk, cycle.NewPart(Decimal(26), 24), script.submission())
+        cycle.swap(script.job.pk, script.submission(), cycle.NewPart(Decimal(26), 24))
     sure = cycle.NewPart(Decimal(26), 24, sure=True)
-    assert cycle.swap(script.job.pk, sure, script.submission()).part.length_in == 26
+    assert cycle.swap(script.job.pk, script.submission(), sure).part.length_in == 26
 
 
 def test_a_hold_stops_the_draw_until_a_skilled_person_lifts_it(script, ines, pia, submission):
@@ -213,10 +213,10 @@ def test_a_hold_stops_the_draw_until_a_skilled_person_lifts_it(script, ines, pia
     assert take_reading(script.job.pk, ATA, submission(ines, script.job))
     hold = script.job.holds.get()
     with pytest.raises(Refused, match="manager or technician"):
-        lift_hold(script.job.pk, hold.pk, "replaced", submission(pia, script.job))
+        lift_hold(script.job.pk, submission(pia, script.job), hold.pk, "replaced")
     with pytest.raises(Refused, match="Write down why"):
-        lift_hold(script.job.pk, hold.pk, " ", submission(ines, script.job))
-    lift_hold(script.job.pk, hold.pk, "cable replaced", submission(ines, script.job))
+        lift_hold(script.job.pk, submission(ines, script.job), hold.pk, " ")
+    lift_hold(script.job.pk, submission(ines, script.job), hold.pk, "cable replaced")
     assert job_state(Job.objects.get()).facts.holds == ()
 
 
@@ -247,7 +247,7 @@ def test_a_whole_job_ends_inside_every_band(script, ines, submission):
     advice = GivenAdvice.objects.first()
     assert advice.inputs["readings"]["stop_gap"][0] < 0  # a long top cable: the top cam was ahead
     assert advice.core_version
-    hand_over(script.job.pk, "", "sight not checked", submission(ines, script.job))
+    hand_over(script.job.pk, submission(ines, script.job), "", "sight not checked")
     assert HandOver.objects.get().open_points == []
     with pytest.raises(Refused, match="handed over"):
         take_reading(script.job.pk, ATA, submission(ines, script.job))
@@ -285,11 +285,11 @@ def test_hand_over_is_refused_with_the_list_and_a_manager_may_override(
     script.inspect()
     script.baseline()
     with pytest.raises(NotReady) as caught:
-        hand_over(script.job.pk, "", "", submission(ines, script.job))
+        hand_over(script.job.pk, submission(ines, script.job), "", "")
     assert caught.value.open_points
     with pytest.raises(Refused, match="manager"):
-        hand_over(script.job.pk, "customer insists", "", submission(tomas, script.job))
-    row = hand_over(script.job.pk, "customer insists", "", submission(ines, script.job))
+        hand_over(script.job.pk, submission(tomas, script.job), "customer insists", "")
+    row = hand_over(script.job.pk, submission(ines, script.job), "customer insists", "")
     assert row.override == "customer insists"
 
 
@@ -299,7 +299,7 @@ def test_nobody_hands_over_a_bow_in_the_press(script, ines, submission):
     script.baseline()
     script.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="Nobody hands over"):
-        hand_over(script.job.pk, "in a hurry", "", submission(ines, script.job))
+        hand_over(script.job.pk, submission(ines, script.job), "in a hurry", "")
 
 
 def test_another_change_than_the_planned_one_is_logged_as_done(script, ines, submission):
@@ -307,9 +307,9 @@ def test_another_change_than_the_planned_one_is_logged_as_done(script, ines, sub
     script.inspect()
     script.baseline()
     cycle.open_press_otherwise(
-        script.job.pk, Steps({"cable_b": 2}), "to see", submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), Steps({"cable_b": 2}), "to see"
     )
-    cycle.turn(script.job.pk, Steps({"cable_b": 1}), submission(ines, script.job))
+    cycle.turn(script.job.pk, submission(ines, script.job), Steps({"cable_b": 1}))
     assert Adjustment.objects.get().steps == 1
     assert "not as planned" in Event.objects.order_by("-seq").first().summary
     assert PressCycle.objects.get().planned == Steps({"cable_b": 2})
@@ -320,12 +320,12 @@ def test_letting_down_on_nothing_done_leaves_every_reading_true(script, ines, su
     script.inspect()
     script.baseline()
     cycle.open_press_otherwise(
-        script.job.pk, Steps({"cable_b": 2}), "", submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), Steps({"cable_b": 2}), ""
     )
     with pytest.raises(Refused, match="Log what was done"):
-        cycle.let_down(script.job.pk, cycle.Gate(points(script)), submission(ines, script.job))
+        cycle.let_down(script.job.pk, submission(ines, script.job), cycle.Gate(points(script)))
     gate = cycle.Gate(points(script), nothing_done=True)
-    cycle.let_down(script.job.pk, gate, submission(ines, script.job))
+    cycle.let_down(script.job.pk, submission(ines, script.job), gate)
     assert job_state(Job.objects.get()).course.to_read == ()
 
 

@@ -70,43 +70,43 @@ def test_bolts_that_nobody_counted_are_not_turned(script, ines, submission):
     script.inspect()
     with pytest.raises(Refused, match="Write down"):
         cycle.turn_without_press(
-            script.job.pk, Steps({"limb_bolts": 1}), submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 1})
         )
 
 
 def test_what_needs_the_press_is_not_logged_without_it(script, ines, submission):
     to_spec(script)
     with pytest.raises(Refused, match="needs the press"):
-        cycle.turn_without_press(script.job.pk, Steps({"cable_a": 1}), submission(ines, script.job))
+        cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"cable_a": 1}))
     with pytest.raises(Refused, match="without the press"):
         cycle.open_press_otherwise(
-            script.job.pk, Steps({"limb_bolts": 1}), "", submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 1}), ""
         )
     with pytest.raises(BadInput, match="has no"):
         cycle.open_press_otherwise(
-            script.job.pk, Steps({"cable_z": 1}), "", submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), Steps({"cable_z": 1}), ""
         )
 
 
 def test_bolts_count_on_from_where_they_stand_at_the_next_press(script, ines, submission):
     Shop.objects.update(back_off=True)
     to_spec(script)
-    cycle.turn_without_press(script.job.pk, Steps({"limb_bolts": 2}), submission(ines, script.job))
+    cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 2}))
     assert [move.now for move in job_state(Job.objects.get()).press_plan.bolts] == [3, 3]
 
 
 def test_a_spacer_that_is_in_is_asked_for_at_the_next_gate(page, script, ines, submission):
     to_spec(script)
     one = spacer(job_state(Job.objects.get()), "cable_a", "one 1/8 in spacer")
-    cycle.open_press_otherwise(script.job.pk, Steps([one]), "", submission(ines, script.job))
+    cycle.open_press_otherwise(script.job.pk, submission(ines, script.job), Steps([one]), "")
     assert "Part its" in shown(
         page, script.job, "step", "back_to_spec"
     )  # how it goes in, strands counted
-    cycle.turn(script.job.pk, Steps([one]), submission(ines, script.job))
+    cycle.turn(script.job.pk, submission(ines, script.job), Steps([one]))
     assert "Every spacer" in shown(page, script.job, "step", "back_to_spec")
     points = [p.key for p in gate_points(script.state().in_press) if "spacer" not in p.key]
     with pytest.raises(Refused, match="Every spacer"):
-        cycle.let_down(script.job.pk, cycle.Gate(points), submission(ines, script.job))
+        cycle.let_down(script.job.pk, submission(ines, script.job), cycle.Gate(points))
 
 
 def test_yoke_legs_stay_alone_until_the_lean_is_read(script):
@@ -145,7 +145,7 @@ def test_another_school_shows_its_plan_and_holds_for_this_job_only(page, script)
 def test_a_school_that_does_not_exist_is_refused(script, ines, submission):
     to_spec(script)
     with pytest.raises(BadInput, match="no policy"):
-        choose_policy(script.job.pk, {"upside_down": True}, submission(ines, script.job))
+        choose_policy(script.job.pk, submission(ines, script.job), {"upside_down": True})
 
 
 def test_a_step_is_taken_back_through_press_and_gate(page, script, ines, submission):
@@ -158,7 +158,7 @@ def test_a_step_is_taken_back_through_press_and_gate(page, script, ines, submiss
     press = PressCycle.objects.latest("seq")
     done = Steps((row.adjuster, -row.steps) for row in Adjustment.objects.order_by("pk"))
     assert press.planned == done and "taken back" in press.summary
-    cycle.turn(script.job.pk, press.planned, submission(ines, script.job))
+    cycle.turn(script.job.pk, submission(ines, script.job), press.planned)
     script.let_down()
     assert job_state(Job.objects.get()).facts.net_steps(first.adjuster) == 0
     answer = post(page, "take_back", script.job, since=first.seq)
@@ -168,7 +168,7 @@ def test_a_step_is_taken_back_through_press_and_gate(page, script, ines, submiss
 def test_bolts_are_taken_back_without_the_press(script, ines, submission):
     to_spec(script)
     row = cycle.turn_without_press(
-        script.job.pk, Steps({"limb_bolts": 3}), submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 3})
     )[0]
     take_back(script.job.pk, row.seq, submission(ines, script.job))
     assert job_state(Job.objects.get()).facts.net_steps("limb_bolts") == 0
@@ -363,7 +363,7 @@ def test_a_real_job_has_no_board_to_pull_on(page, script):
 def test_what_is_read_after_the_bolts_is_no_baseline(script, ines, submission):
     to_spec(script)
     before = job_state(Job.objects.get()).facts.baseline("peak_weight").summary.value
-    cycle.turn_without_press(script.job.pk, Steps({"limb_bolts": -4}), submission(ines, script.job))
+    cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"limb_bolts": -4}))
     script.bow.turn(Steps({"limb_bolts": -4}))
     script.read("peak_weight")
     facts = job_state(Job.objects.get()).facts
@@ -451,11 +451,11 @@ def test_all_that_a_bow_has_shown_is_there_on_request(page, script):
 
 def test_the_sheet_tells_every_kind_of_change(page, script, ines, submission):
     to_spec(script, "Pilot 33")
-    cycle.turn_without_press(script.job.pk, Steps({"limb_bolts": 1}), submission(ines, script.job))
+    cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 1}))
     two = spacer(job_state(Job.objects.get()), "cable_a", "two 1/16 in spacers")
     done = Steps([("cable_b.left", 1), two])
-    cycle.open_press_otherwise(script.job.pk, done, "", submission(ines, script.job))
-    cycle.turn(script.job.pk, done, submission(ines, script.job))
+    cycle.open_press_otherwise(script.job.pk, submission(ines, script.job), done, "")
+    cycle.turn(script.job.pk, submission(ines, script.job), done)
     script.let_down()
     post(page, "note_change", script.job, change="rest", note="a hair to the left")
     sheet = page.get(reverse("sheet", args=[script.job.pk])).content.decode()
@@ -473,18 +473,18 @@ def _bolt_limits(key):
 
 def test_bolts_written_down_anew_are_counted_from_there(script, ines, submission):
     to_spec(script)  # both stood two out, the maker allows eight
-    cycle.turn_without_press(script.job.pk, Steps({"limb_bolts": 4}), submission(ines, script.job))
+    cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 4}))
     state = job_state(Job.objects.get())
     assert state.marks["bolts_top"] == state.marks["bolts_bottom"] == "4"
     assert _bolt_limits("limb_bolts") == (-4, 12)
     for bolt in ("bolts_top", "bolts_bottom"):
         write_mark(
-            script.job.pk, bolt, "7", submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), bolt, "7"
         )  # counted again, it was seven
     assert _bolt_limits("limb_bolts") == (-10, 6)
     with pytest.raises(Refused, match="no further"):
         cycle.turn_without_press(
-            script.job.pk, Steps({"limb_bolts": 3}), submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 3})
         )
 
 

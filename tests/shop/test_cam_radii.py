@@ -145,7 +145,7 @@ def test_on_twin_cams_there_is_nothing_to_measure(page, script, submission, ines
     assert fragment(page, script.job) == ""
     assert "nothing to measure" in screen(page, script.job)
     with pytest.raises(Refused, match="do not decide the timing"):
-        measure_cam(script.job.pk, CamRadii(1.5, 0.6, 0.5), submission(ines, script.job))
+        measure_cam(script.job.pk, submission(ines, script.job), CamRadii(1.5, 0.6, 0.5))
 
 
 def test_a_bow_that_may_not_be_drawn_is_not_measured(page, script):

@@ -66,7 +66,7 @@ def test_old_threads_are_not_drawn_in(script, ines, submission):
     script.check_in(["back_to_spec"])
     script.inspect()
     with pytest.raises(Refused, match="no new threads"):
-        draw_in(script.job.pk, 20, submission(ines, script.job))
+        draw_in(script.job.pk, submission(ines, script.job), 20)
 
 
 @pytest.fixture
@@ -107,7 +107,7 @@ def test_a_change_that_was_as_written_is_not_asked_about_again(page, script, dou
 def test_nothing_is_corrected_where_nothing_is_doubted(script, ines, submission):
     to_spec(script, cable_a=-0.07)
     with pytest.raises(Refused, match="agree with the last change"):
-        correct_change(script.job.pk, False, submission(ines, script.job))
+        correct_change(script.job.pk, submission(ines, script.job), False)
 
 
 def test_what_stands_between_the_bow_and_its_owner_is_the_best_estimate(page, script, monkeypatch):

@@ -117,7 +117,7 @@ def test_the_press_stays_locked_until_every_mark_is_written_down(page, script, i
     script.inspect()
     script.read(*job_state(Job.objects.get(pk=script.job.pk)).needed)
     with pytest.raises(Refused, match="shims, top cam, shims, bottom cam"):
-        cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+        cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
 
 
 def test_a_bolt_past_the_makers_limit_is_not_written_down(page, script):
@@ -230,16 +230,16 @@ def test_a_length_that_is_none_is_said_and_what_was_typed_stays(page, script):
 def test_a_set_is_not_ordered_twice_nor_measured_by_half(script, ines, submission):
     ordered(script)
     with pytest.raises(Refused, match="on its way"):
-        order_set(script.job.pk, SetOrder("Loomwright"), submission(ines, script.job))
+        order_set(script.job.pk, submission(ines, script.job), SetOrder("Loomwright"))
     half = [MeasuredComponent("string", Decimal("56.25"), 24)]
     with pytest.raises(Refused, match="measure it too"):
-        set_arrived(script.job.pk, half, [], submission(ines, script.job))
+        set_arrived(script.job.pk, submission(ines, script.job), half, [])
 
 
 def test_what_lies_in_the_bag_needs_no_typing_at_the_press(page, script, ines, submission):
     ordered(script)
     post(page, "set_arrived", script.job, **arrival(0.03))
-    cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+    cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
     shown = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
     assert 'value="34 29/32"' in shown and "Ferrand Cordage" in shown
 
@@ -257,8 +257,8 @@ def test_a_part_of_the_wrong_length_goes_back_and_another_is_asked_for(script, i
     script.baseline()
     script.replace("cable_a", -0.4, judge=False)
     script.read("axle_to_axle", "brace_height")
-    verdict = check_part(script.job.pk, TugResult("cable_a", "toward", Decimal("0.1875")),
-                         submission(ines, script.job))  # fmt: skip
+    verdict = check_part(script.job.pk, submission(ines, script.job),
+                         TugResult("cable_a", "toward", Decimal("0.1875")))  # fmt: skip
     state = job_state(Job.objects.get())
     assert verdict.wrong_part and verdict.part.state == Part.BACK
     assert state.facts.still_to_replace == ("cable_a",) and state.course.next.step == "string_set"
@@ -270,9 +270,9 @@ def test_a_short_part_within_four_twists_stays_on(script, ines, submission):
     script.baseline()
     script.replace("cable_a", 0.05, judge=False)
     with pytest.raises(Refused, match="what the mark does"):
-        check_part(script.job.pk, TugResult("cable_a"), submission(ines, script.job))
-    said = check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.0390625")),
-                      submission(ines, script.job))  # fmt: skip
+        check_part(script.job.pk, submission(ines, script.job), TugResult("cable_a"))
+    said = check_part(script.job.pk, submission(ines, script.job),
+                      TugResult("cable_a", "away", Decimal("0.0390625")))  # fmt: skip
     assert not said.wrong_part and said.steps < 0
     assert job_state(Job.objects.get()).course.next.text == "Correct the new part"
 
@@ -286,15 +286,15 @@ def test_a_short_part_is_brought_home_before_the_next_goes_on(page, script, ines
     assert post(page, "bring_home", script.job).status_code == 422
     shown = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
     assert "Squeeze the new" in shown and "for an inch of its length" in shown
-    check_part(script.job.pk, TugResult("cable_a", "away", Decimal("0.046875"), looked_twice=True),
-               submission(ines, script.job))  # fmt: skip
+    check_part(script.job.pk, submission(ines, script.job),
+               TugResult("cable_a", "away", Decimal("0.046875"), looked_twice=True))  # fmt: skip
     state = job_state(Job.objects.get())
     steps = state.facts.to_bring_home.steps
     assert steps < 0 and "out" in page.get(
         reverse("step", args=[script.job.pk, "replace"])).content.decode()  # fmt: skip
     assert post(page, "bring_home", script.job).status_code == 302
     assert job_state(Job.objects.get()).press.planned == {"cable_a": steps}
-    cycle.turn(script.job.pk, Steps({"cable_a": steps}), submission(ines, script.job))
+    cycle.turn(script.job.pk, submission(ines, script.job), Steps({"cable_a": steps}))
     script.let_down()
     now = job_state(Job.objects.get())
     assert now.facts.unchecked == ("cable_a",) and now.course.next.text == "Check the new part"
@@ -324,12 +324,12 @@ def test_bolts_that_went_out_come_back_before_anything_is_read(page, script, ine
     script.inspect()
     script.baseline()
     assert script.state().press_plan.bolts[0].out == 4  # six from bottomed, at two out
-    cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+    cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
     cycle.swap(
-        script.job.pk, cycle.NewPart(Decimal("34.875"), 24, ""), submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), cycle.NewPart(Decimal("34.875"), 24, "")
     )
     everything = [p.key for p in gate_points(script.state().in_press)]
-    cycle.let_down(script.job.pk, cycle.Gate(everything), submission(ines, script.job))
+    cycle.let_down(script.job.pk, submission(ines, script.job), cycle.Gate(everything))
     answer = post(
         page, "take_readings", script.job, "replace", **line("axle_to_axle", text="31 1/4")
     )
@@ -350,7 +350,7 @@ def test_the_wrong_press_is_not_opened_for_limbs_beyond_parallel(page, script, i
     shown = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()
     assert "Not in this press" in shown and "Open the press" not in shown.split("bar")[-1]
     with pytest.raises(Refused, match="slip out"):
-        cycle.open_press_to_replace(script.job.pk, "cable_a", submission(ines, script.job))
+        cycle.open_press_to_replace(script.job.pk, submission(ines, script.job), "cable_a")
 
 
 def test_one_job_may_be_pressed_in_another_press(page, script):
@@ -418,7 +418,7 @@ def test_timing_read_at_rest_is_shown_as_a_gap_with_its_doubt(page, script, ines
     script.check_in(["back_to_spec"])
     script.inspect()
     for bolt in ("bolts_top", "bolts_bottom"):
-        write_mark(script.job.pk, bolt, "0", submission(ines, script.job))
+        write_mark(script.job.pk, submission(ines, script.job), bolt, "0")
     post(
         page,
         "take_readings",
@@ -428,7 +428,7 @@ def test_timing_read_at_rest_is_shown_as_a_gap_with_its_doubt(page, script, ines
     )
     address = reverse("step", args=[script.job.pk, "baseline"]) + "?at=timing_marks"
     assert "At full draw about top" in page.get(address).content.decode()
-    write_mark(script.job.pk, "bolts_top", "2", submission(ines, script.job))
+    write_mark(script.job.pk, submission(ines, script.job), "bolts_top", "2")
     shown = page.get(address).content.decode()
     assert "Bottom both limb bolts first" in shown and "where they belong" in shown
 
@@ -474,7 +474,7 @@ def test_bolts_are_counted_at_the_press_that_wants_them_out(page, script):
     script.inspect()
     script.read(*script.state().needed)
     for key in script.state().course.unmarked:
-        write_mark(script.job.pk, key, MARKED[key], script.submission())
+        write_mark(script.job.pk, script.submission(), key, MARKED[key])
     assert script.state().press_plan.to_count
     assert post(page, "open_to_replace", script.job, role="cable_a").status_code == 422
     body = page.get(reverse("step", args=[script.job.pk, "replace"])).content.decode()

@@ -80,7 +80,7 @@ def test_without_an_arrow_what_needs_it_waits_and_nothing_else(page, script):
         "nock_to_peep", "nock_height", "loop_length", "centre_shot", "peep_turn", "loop_facing"
     )
     for key in script.state().course.situation.fit_outside:
-        leave_it(script.job.pk, [key], "the archer wants it so", script.submission())
+        leave_it(script.job.pk, script.submission(), [key], "the archer wants it so")
     assert script.state().course.next.text == "Name the arrow"
     assert "Write the arrow down" in screen(page, script)
     typed = OWN_ARROW | {"thing": "arrow"}
@@ -125,7 +125,7 @@ def test_one_of_the_customers_arrows_is_named_with_one_tap(page, script, ines, s
     post(page, "name_arrow", script.job, arrow=row.pk)
     assert ThingOnBow.objects.filter(thing="arrow").count() == 2
     with pytest.raises(Refused, match="does not have that arrow"):
-        name_arrow(script.job.pk, row.pk + 99, submission(ines, script.job))
+        name_arrow(script.job.pk, submission(ines, script.job), row.pk + 99)
 
 
 def test_on_a_new_setup_the_peep_of_the_archers_other_bow_is_carried_over(page, script):
@@ -188,7 +188,7 @@ def test_a_string_whose_lay_nobody_knows_is_looked_at_first(page, script):
 def test_an_act_that_is_not_asked_for_is_refused(page, script, ines, submission):
     new_string(script)
     with pytest.raises(Refused, match="not asked for any more"):
-        do_fit_act(script.job.pk, "loop_length", submission(ines, script.job))
+        do_fit_act(script.job.pk, submission(ines, script.job), "loop_length")
     assert post(page, "do_fit_act", script.job, sets="loop_length").status_code == 422
 
 

@@ -44,10 +44,10 @@ def read_lean(script, submission, ines, *takes, name="lean"):
 def test_which_shims_are_in_is_asked_before_the_press_and_kept_as_a_pair(script, ines, submission):
     script.check_in(["back_to_spec"])
     assert {"shims_top", "shims_bottom"} <= set(state().course.unmarked)
-    noted = write_mark(script.job.pk, "shims_top", ".115 / .135", submission(ines, script.job))
+    noted = write_mark(script.job.pk, submission(ines, script.job), "shims_top", ".115 / .135")
     assert noted.value == "0.115/0.135" and total("shim_top") == 20
     with pytest.raises(BadInput, match="left / right"):
-        write_mark(script.job.pk, "shims_bottom", "thin", submission(ines, script.job))
+        write_mark(script.job.pk, submission(ines, script.job), "shims_bottom", "thin")
 
 
 def test_pairs_of_the_kits_are_keys_to_be_touched(page, script):
@@ -61,19 +61,19 @@ def test_a_lean_is_shimmed_and_the_ledger_says_what_sits_where(page, script, ine
     to_spec(script)
     read_lean(script, submission, ines, ("1/4", "right"), ("1/4", "right"))
     done = Steps({"shim_top": -20})  # the lean it came with is its aim, so the trial is chosen here
-    cycle.open_press_otherwise(script.job.pk, done, "a trial", submission(ines, script.job))
+    cycle.open_press_otherwise(script.job.pk, submission(ines, script.job), done, "a trial")
     assert "Take the axle out only" in shown(page, script.job, "step", "back_to_spec")
-    cycle.turn(script.job.pk, done, submission(ines, script.job))
+    cycle.turn(script.job.pk, submission(ines, script.job), done)
     (line,) = state().ledger
     assert line.words == "Shims, top cam: left four-notch 0.135, right two-notch 0.115 (thin)"
     script.let_down()
     assert "left four-notch 0.135, right two-notch 0.115 (thin)" in shown(page, script.job, "log")
     assert not state().facts.current("lean").fresh
     cycle.open_press_otherwise(
-        script.job.pk, Steps({"shim_top": 20}), "back", submission(ines, script.job)
+        script.job.pk, submission(ines, script.job), Steps({"shim_top": 20}), "back"
     )
     with pytest.raises(Refused, match="kits cannot"):
-        cycle.turn(script.job.pk, Steps({"shim_top": 7}), submission(ines, script.job))
+        cycle.turn(script.job.pk, submission(ines, script.job), Steps({"shim_top": 7}))
 
 
 def test_shims_that_nobody_wrote_down_are_not_changed(script, ines, submission):
@@ -81,7 +81,7 @@ def test_shims_that_nobody_wrote_down_are_not_changed(script, ines, submission):
     with pytest.raises(Refused, match="write down which are in now first"):
         require_possible(state(), Steps({"shim_top": 20}))
     for mark in ("shims_top", "shims_bottom"):
-        write_mark(script.job.pk, mark, ".125/.125", submission(ines, script.job))
+        write_mark(script.job.pk, submission(ines, script.job), mark, ".125/.125")
     require_possible(state(), Steps({"shim_top": 20}))
 
 
@@ -103,7 +103,7 @@ def test_each_bolt_is_turned_for_itself_and_counted_for_itself(page, script):
 def test_a_tiller_that_is_out_is_brought_back_by_one_bolt(script, ines, submission):
     to_spec(script)
     script.bow.turn(Steps({"bolt_top": 4}))
-    cycle.turn_without_press(script.job.pk, Steps({"bolt_top": 4}), submission(ines, script.job))
+    cycle.turn_without_press(script.job.pk, submission(ines, script.job), Steps({"bolt_top": 4}))
     script.read_asked()
     script.read("tiller")
     steps = dict(state().advice.plan.best.steps)

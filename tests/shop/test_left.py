@@ -51,11 +51,11 @@ def test_what_was_left_is_brought_inside_after_all(page, script):
 def test_who_may_leave_what(script, ines, pia, submission):
     heavy(script)
     with pytest.raises(Refused, match="manager or technician"):
-        leave_it(script.job.pk, ["peak_weight"], "likes it", submission(pia, script.job))
+        leave_it(script.job.pk, submission(pia, script.job), ["peak_weight"], "likes it")
     with pytest.raises(Refused, match="Write down why"):
-        leave_it(script.job.pk, ["peak_weight"], " ", submission(ines, script.job))
+        leave_it(script.job.pk, submission(ines, script.job), ["peak_weight"], " ")
     with pytest.raises(Refused, match="has to be read"):
-        leave_it(script.job.pk, ["arrow_speed"], "fast enough", submission(ines, script.job))
+        leave_it(script.job.pk, submission(ines, script.job), ["arrow_speed"], "fast enough")
 
 
 def test_what_cannot_be_read_any_more_goes_out_with_its_reason_and_no_manager(

@@ -16,10 +16,10 @@ SET = ["replace_cable_a", "replace_string", "back_to_spec"]
 
 def put_on(script, role="cable_a"):
     script.have_parts()
-    cycle.open_press_to_replace(script.job.pk, role, script.submission())
+    cycle.open_press_to_replace(script.job.pk, script.submission(), role)
     length = script.bow.spec.part(role).length_in
     new = cycle.NewPart(length, 24, "Loomwright", "z")
-    return cycle.swap(script.job.pk, new, script.submission())
+    return cycle.swap(script.job.pk, script.submission(), new)
 
 
 @pytest.fixture
@@ -34,7 +34,7 @@ def test_the_press_stays_closed_for_a_part_that_nobody_has(page, measured):
     shown = page.get(reverse("step", args=[measured.job.pk, "replace"])).content.decode()
     assert "Not here yet" in shown and "Open the press" not in shown
     with pytest.raises(Refused, match="Not here yet"):
-        cycle.open_press_to_replace(measured.job.pk, "cable_a", measured.submission())
+        cycle.open_press_to_replace(measured.job.pk, measured.submission(), "cable_a")
 
 
 def test_each_part_comes_from_somewhere_else(page, measured):
@@ -42,7 +42,7 @@ def test_each_part_comes_from_somewhere_else(page, measured):
     assert post(page, "order_set", measured.job, **rows).status_code == 302
     facts = measured.state().facts
     assert facts.to_replace == ("cable_a",) and not facts.to_order
-    assert cycle.open_press_to_replace(measured.job.pk, "cable_a", measured.submission())
+    assert cycle.open_press_to_replace(measured.job.pk, measured.submission(), "cable_a")
 
 
 def test_what_was_declined_can_be_wanted_again(page, measured):
@@ -81,9 +81,9 @@ def test_a_part_that_was_judged_is_on(measured):
     measured.let_down()
     measured.judge("cable_a", 0.0)
     with pytest.raises(Refused, match="Only the newest part"):
-        part_not_on(measured.job.pk, row.pk, measured.submission())
+        part_not_on(measured.job.pk, measured.submission(), row.pk)
     with pytest.raises(Refused, match="Only the newest part"):
-        part_not_on(measured.job.pk, 10**9, measured.submission())
+        part_not_on(measured.job.pk, measured.submission(), 10**9)
 
 
 def test_what_is_asked_for_after_the_set_has_come_can_be_ordered_too(page, script):

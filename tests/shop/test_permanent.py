@@ -30,8 +30,8 @@ def full_shop(floor, ines, submission):
     script.inspect()
     script.baseline()
     curve_from_board(script.job.pk, submission(ines, script.job))
-    measure_cam(script.job.pk, CamRadii(1.46, 0.64, 0.53), submission(ines, script.job))
-    move_over(script.job.pk, ["peep"], "", submission(ines, script.job))
+    measure_cam(script.job.pk, submission(ines, script.job), CamRadii(1.46, 0.64, 0.53))
+    move_over(script.job.pk, submission(ines, script.job), ["peep"], "")
     photo = Photo.objects.create(
         job=script.job, seq=1, by=ines, about="limbs_top", jpeg=b"x", width=1, height=1
     )

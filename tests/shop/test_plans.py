@@ -34,7 +34,7 @@ def test_an_alternative_is_accepted_as_well(script, ines, submission):
     to_spec(script, cable_a=-0.07)
     offered = [o.steps for o in state().advice.plan.alternatives if o.presses]
     assert offered, "this bow has another way to go"
-    accept_plan(script.job.pk, offered[0], submission(ines, script.job))
+    accept_plan(script.job.pk, submission(ines, script.job), offered[0])
     assert PressCycle.objects.get().planned == offered[0]
 
 
@@ -52,13 +52,13 @@ def test_a_policy_changed_in_between_is_noticed(script, ines, submission):
     assert any(count % 2 for count in seen.values())
     Shop.objects.update(half_twists=False)
     with pytest.raises(Refused, match="plan has changed"):
-        accept_plan(script.job.pk, seen, submission(ines, script.job))
+        accept_plan(script.job.pk, submission(ines, script.job), seen)
 
 
 def test_leaving_everything_as_it_is_opens_no_press(script, ines, submission):
     to_spec(script)
     with pytest.raises(Refused):
-        accept_plan(script.job.pk, Steps(), submission(ines, script.job))
+        accept_plan(script.job.pk, submission(ines, script.job), Steps())
     assert not PressCycle.objects.exists()
 
 

@@ -68,7 +68,7 @@ def walked_back(script, hand="right"):
         for n, yards in enumerate((20, 20, 25, 25, 30, 30, 35, 35, 40, 40)):
             script.shot_at(ShotTest.WALK_BACK, yards, side * slope * yards + (-1) ** n / 16, 0.0)
         if slope == 0.2:
-            turn_without_press(script.job.pk, Steps({REST_OUT: 1}), script.submission())
+            turn_without_press(script.job.pk, script.submission(), Steps({REST_OUT: 1}))
     script.shot(0.0, 0.0)
     script.shot(0.0, 0.01)
     script.read("centre_shot")

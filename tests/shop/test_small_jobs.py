@@ -147,7 +147,7 @@ def test_what_was_skipped_is_asked_for_again_where_it_is_needed(script):
     script.check_in(["back_to_spec", "fit"], fitted=["rest", "loop"])
     script.inspect()
     take = Reading.objects.filter(job=script.job)
-    skip_wanted(script.job.pk, "centre_shot", script.submission())
+    skip_wanted(script.job.pk, script.submission(), "centre_shot")
     assert take.get(quantity="centre_shot").reason == "skipped"
     assert "centre_shot" not in script.state().course.unread
     assert "centre_shot" in script.state().course.situation.fit_unread
@@ -274,7 +274,7 @@ def test_without_a_draw_board_the_marks_at_rest_bring_the_timing_back_with_their
     script.inspect()
 
     def no_board():
-        cannot_read(script.job.pk, "stop_gap", "no draw board", submission(ines, script.job))
+        cannot_read(script.job.pk, submission(ines, script.job), "stop_gap", "no draw board")
 
     no_board()
     assert script.state().course.outside == ()
@@ -282,7 +282,7 @@ def test_without_a_draw_board_the_marks_at_rest_bring_the_timing_back_with_their
     script.read("timing_marks")
     assert "until both limb bolts are counted" in shown(page, script.job, "step", "back_to_spec")
     for bolt in ("bolts_top", "bolts_bottom"):
-        write_mark(script.job.pk, bolt, "0", submission(ines, script.job))
+        write_mark(script.job.pk, submission(ines, script.job), bolt, "0")
     drawn = script.bow.true("stop_gap")
     value, sigma = script.state().advice.problem.readings["stop_gap"]
     assert abs(value - drawn) < 3 * sigma and sigma > 1 / 64

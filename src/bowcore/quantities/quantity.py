@@ -66,7 +66,7 @@ class Asked(StrEnum):
 
 
 class Fit(StrEnum):
-    """Whether a quantity belongs to the fit, and whether it is read with the customer's arrow on the string."""
+    """Whether a quantity belongs to the fit, and whether with the customer's arrow on the string."""
 
     NO = ""
     BY_ITSELF = "by itself"

@@ -1,7 +1,7 @@
 """One view for every post on a job: parse, act, and show what came of it."""
 
 from hashlib import sha256
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 
 from django import forms
 from django.http import Http404, HttpRequest, HttpResponse
@@ -11,10 +11,14 @@ from django.views.generic import View
 from bowcore.errors import BowcoreError
 from bowcore.work_order.roles import require
 from shop.casework.conflicts import as_a_whole
+from shop.casework.job_act import JobAct
 from shop.casework.screens import STEP_SCREENS, render_step, state_or_404, to_job
 from shop.casework.submissions import DuplicateSubmission, KeyUsed, StaleJob, Submission
 from shop.schema.accounts.models import Member
 from shop.schema.jobs.models import Job
+
+Given = tuple[Any, ...]
+"""What is given for an act, in the order in which the act takes it."""
 
 
 class SubmissionForm(forms.Form):
@@ -22,6 +26,10 @@ class SubmissionForm(forms.Form):
 
     key = forms.UUIDField(widget=forms.HiddenInput)
     seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
+
+    def given(self) -> Given:
+        """What was posted, field by field."""
+        return tuple(self.cleaned_data[name] for name in self.fields if name not in _NOT_CONTENT)
 
     def submission(self, by: Member) -> Submission:
         """Who posts this, with which key, having seen what."""
@@ -44,9 +52,9 @@ class ActionView(View):
     """A post that runs one action.
 
     A subclass says which `form_class` it takes, which `right` a person needs, and what `act` does with
-    the form. The action itself
-    checks who may do it and when. After it, `done` says where to go; when it is refused, `show` is
-    drawn with what was typed and the reason: 422 for what is wrong, 409 for what someone else did.
+    the form. The action itself checks who may do it and when. After it, `done` says where to go; when it is
+    refused, `show` is drawn with what was typed and the reason: 422 for what is wrong, 409 for what someone
+    else did.
     """
 
     http_method_names = ["post"]
@@ -99,13 +107,27 @@ def _rewind(request: HttpRequest) -> None:
 
 
 class JobActionView(ActionView):
-    """A post on a job. `screen` is the step where it is made; with `stay` it stays there afterwards.
+    """A post on a job: an `action` that is run with what the form gives, and brings its right along.
 
-    `step` in the address outranks `screen`, for posts that several screens make.
+    `screen` is the step where it is made; with `stay` it stays there afterwards. `step` in the address
+    outranks `screen`, for posts that several screens make.
     """
 
+    action: ClassVar[JobAct[..., Any]]
     screen: ClassVar[str] = ""
     stay: ClassVar[bool] = False
+
+    def __init_subclass__(cls, **more: Any):
+        super().__init_subclass__(**more)
+        if "action" in cls.__dict__:
+            cls.right = cls.action.right
+
+    def given(self, form: Any) -> Given:
+        """What the action takes, of the form and the address."""
+        return cast(Given, form.given())
+
+    def act(self, form: Any, submission: Submission) -> Any:
+        return self.action(self.job_id, submission, *self.given(form))
 
     @property
     def job_id(self) -> int:

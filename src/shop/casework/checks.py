@@ -2,9 +2,7 @@
 
 from bowcore.errors import Refused
 from bowcore.work_order.holds import stopped_by
-from bowcore.work_order.roles import require
 from shop.casework.state import JobState
-from shop.schema.accounts.models import Member
 
 
 def require_open(state: JobState) -> None:
@@ -13,12 +11,6 @@ def require_open(state: JobState) -> None:
         raise Refused("This job is cancelled. Open it again first.")
     if state.facts.handed_over:
         raise Refused("This job is handed over. Check the bow in again for more work.")
-
-
-def require_act(member: Member, act: str, state: JobState) -> None:
-    """The person may do it, and the job is still open."""
-    require(member.staff_role, act)
-    require_open(state)
 
 
 def require_not_held(state: JobState, act: str) -> None:

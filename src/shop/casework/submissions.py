@@ -4,11 +4,13 @@ import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 from django.apps import apps
 from django.db import transaction
 
+from shop.casework.state import JobState, job_state
 from shop.schema.audit.models import Event
 
 if TYPE_CHECKING:
@@ -63,6 +65,11 @@ class EventDraft:
 
     def __post_init__(self) -> None:
         self.fact = {"job": self.job, "seq": self.seq, "by": self.by}
+
+    @cached_property
+    def state(self) -> JobState:
+        """What was known of the job before this."""
+        return job_state(self.job)
 
 
 @contextmanager

@@ -7,12 +7,11 @@ from django.http import Http404, HttpRequest, HttpResponse
 from bowcore.stages.back_to_spec.other_changes import OTHER_CHANGES
 from bowcore.stages.hand_over.step import HandOverStep
 from bowcore.stages.inspection.step import InspectionStep
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.actions.lift_hold import lift_hold
 from shop.casework.actions.signature import ask_signature
 from shop.casework.forms import ReasonForm
 from shop.casework.screens import STEP_SCREENS, render_job, render_step, state_or_404, to_job
-from shop.casework.submissions import Submission
 from shop.casework.turning import ways_back
 from shop.schema.audit.models import Event
 from shop.ui.pages import page_of
@@ -54,21 +53,18 @@ def log(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
 
 
 class LiftHoldView(JobActionView):
-    right = "read"  # to lift a hold that is about safety takes more, which the action asks for
+    action = lift_hold  # to lift a hold that is about safety takes more, which the action asks for
     form_class = ReasonForm
     screen = InspectionStep.key
 
-    def act(self, form: ReasonForm, submission: Submission) -> None:
-        lift_hold(self.job_id, self.kwargs["hold_id"], form.cleaned_data["reason"], submission)
+    def given(self, form: ReasonForm) -> Given:
+        return (self.kwargs["hold_id"], form.cleaned_data["reason"])
 
 
 class AskSignatureView(JobActionView):
     """What this person may not decide waits for somebody who may."""
 
-    right = "ask_signature"
+    action = ask_signature
     form_class = ReasonForm
     screen = HandOverStep.key
     stay = True
-
-    def act(self, form: ReasonForm, submission: Submission) -> None:
-        ask_signature(self.job_id, form.cleaned_data["reason"], submission)

@@ -43,7 +43,12 @@ from shop.stages.replace.actions import cycle
 from shop.stages.replace.actions.bolts_back import bolts_back
 from shop.stages.replace.actions.check_part import TugResult, check_part
 from shop.stages.replace.actions.draw_in import draw_in
-from shop.stages.shooting_in.actions import ShotTyped, look_at_suspect, write_down_shot
+from shop.stages.shooting_in.actions import (
+    ShotTyped,
+    look_at_suspect,
+    mend_suspect,
+    write_down_shot,
+)
 from shop.stages.speed.actions import SpeedTyped, write_down_speed
 from shop.stages.stabiliser.actions import write_down_float
 from shop.stages.string_set.actions import (
@@ -119,20 +124,20 @@ class JobScript:
 
     def on_the_bow(self, key: str, **details: str) -> None:
         """Write down something that is on the bow."""
-        write_down_thing(self.job.pk, key, details, self.submission())
+        write_down_thing(self.job.pk, self.submission(), key, details)
 
     def shot(
         self, x: float, y: float, shooter: str = "", arrow: str = "", good: bool = True
     ) -> None:
         """Shoot once through paper: the nock's hole less the point's. [in]"""
-        write_down_shot(self.job.pk, ShotTyped(x, y, shooter, arrow, good), self.submission())
+        write_down_shot(self.job.pk, self.submission(), ShotTyped(x, y, shooter, arrow, good))
 
     def shot_at(
         self, test: ShotTest, yards: float, x: float, y: float, kind: ShaftKind = ShaftKind.FLETCHED
     ) -> None:
         """Shoot once at a butt: the impact less the point aimed at. [in]"""
         typed = ShotTyped(x, y, test=test, distance_yd=yards, kind=kind)
-        write_down_shot(self.job.pk, typed, self.submission())
+        write_down_shot(self.job.pk, self.submission(), typed)
 
     def speeds(
         self,
@@ -145,7 +150,7 @@ class JobScript:
         for text in texts:
             reading = TypedReading("arrow_speed", text, sure=True)
             typed = SpeedTyped(reading, arrow, mass_gr, weights_in)
-            write_down_speed(self.job.pk, typed, self.submission())
+            write_down_speed(self.job.pk, self.submission(), typed)
 
     def weighed(self, name: str, *masses_gr: float) -> None:
         """Weigh a set of arrows."""
@@ -153,15 +158,18 @@ class JobScript:
             SetArrow(str(number), mass, carbon=CarbonState.SOUND)
             for number, mass in enumerate(masses_gr, 1)
         ]
-        write_down_set(self.job.pk, name, arrows, self.submission())
+        write_down_set(self.job.pk, self.submission(), name, arrows)
 
     def held_with(self, bars: Bars, pin: PinFloat, rating: int) -> None:
         """Hold at a dot with some bars and weights."""
-        write_down_float(self.job.pk, FloatSet(bars, pin, rating), self.submission())
+        write_down_float(self.job.pk, self.submission(), FloatSet(bars, pin, rating))
 
     def looked_at(self, suspect: str, found: bool, mended: bool = False) -> None:
         """Look at a suspect behind a tear, or mend it."""
-        look_at_suspect(self.job.pk, suspect, found, mended, self.submission())
+        if mended:
+            mend_suspect(self.job.pk, self.submission(), suspect)
+        else:
+            look_at_suspect(self.job.pk, self.submission(), suspect, found)
 
     def back_to_spec(self) -> None:
         """Read, plan and turn until every number is inside."""
@@ -182,16 +190,16 @@ class JobScript:
             acts = fit_now(state).acts
             if not acts:
                 return
-            do_fit_act(self.job.pk, acts[0].sets[0], self.submission())
+            do_fit_act(self.job.pk, self.submission(), acts[0].sets[0])
             if self.state().press is not None:
-                cycle.turn(self.job.pk, acts[0].steps, self.submission())
+                cycle.turn(self.job.pk, self.submission(), acts[0].steps)
                 self.let_down()
                 self.read_asked()
             self.bow = bow_now(self.state())
 
     def inspect(self, **seen: tuple[str, str]) -> None:
         rows = [PlaceSeen(p.key, *seen.get(p.key, ("fine", "")), parts=p.parts) for p in PLACES]
-        inspect_bow(self.job.pk, rows, self.submission())
+        inspect_bow(self.job.pk, self.submission(), rows)
 
     def read(self, *quantities: str) -> None:
         for name in quantities:
@@ -212,7 +220,7 @@ class JobScript:
         """What is written down before the press and is not measured."""
         setup = self.state().facts.setup
         for key in (*marks_needed(setup), *marks_welcome(setup)):
-            write_mark(self.job.pk, key, MARKED.get(key, "done"), self.submission())
+            write_mark(self.job.pk, self.submission(), key, MARKED.get(key, "done"))
 
     def read_asked(self) -> None:
         """Everything that the job asks to be read now, until it asks for nothing."""
@@ -227,10 +235,10 @@ class JobScript:
     def replace(self, role: str, short_in: float, gate: bool = True, judge: bool = True) -> None:
         """Put a new part on that is a little short (or long, when negative)."""
         self.have_parts()
-        cycle.open_press_to_replace(self.job.pk, role, self.submission())
+        cycle.open_press_to_replace(self.job.pk, self.submission(), role)
         length = self.bow.spec.part(role).length_in - round(short_in * 16) / 16
         new = cycle.NewPart(Decimal(str(length)), 24, f"{STRING_MAKER}, batch 41", "z")
-        row = cycle.swap(self.job.pk, new, self.submission())
+        row = cycle.swap(self.job.pk, self.submission(), new)
         self.bow.fit_part(role, short_in)
         self.bench.new_in[str(row.part_id)] = short_in
         self.bench.save()
@@ -245,13 +253,13 @@ class JobScript:
         if hasattr(self, "set") or not (roles := self.state().facts.to_order):
             return
         order_set(
-            self.job.pk, SetOrder(supply=dict.fromkeys(roles, Supply.SHELF)), self.submission()
+            self.job.pk, self.submission(), SetOrder(supply=dict.fromkeys(roles, Supply.SHELF))
         )
 
     def draw_in(self) -> None:
         """New threads are drawn in as often as the shop wants it, once all new parts are on."""
         if draws := self.state().course.to_draw:
-            draw_in(self.job.pk, draws, self.submission())
+            draw_in(self.job.pk, self.submission(), draws)
             self.bow.shoot(draws)
 
     def judge(self, role: str, short_in: float) -> None:
@@ -263,13 +271,13 @@ class JobScript:
         result = TugResult(role, tug, Decimal(str(off)), looked_twice=True)
         if abs(short_in) > 0.1:
             result = TugResult(role, not_because="no mark on this cam")
-        check_part(self.job.pk, result, self.submission())
+        check_part(self.job.pk, self.submission(), result)
         if self.state().facts.to_bring_home:
             left = TugResult(role, not_because="left to the plan")
-            check_part(self.job.pk, left, self.submission())
+            check_part(self.job.pk, self.submission(), left)
 
     def tugged(self, role: str, tug: str, off_in: Decimal) -> None:
-        check_part(self.job.pk, TugResult(role, tug, off_in), self.submission())
+        check_part(self.job.pk, self.submission(), TugResult(role, tug, off_in))
 
     def follow_plan(self) -> None:
         """Read once more what the plan asks for, do what it proposes, and let down."""
@@ -278,16 +286,16 @@ class JobScript:
         if not best.steps:
             return
         if best.presses:
-            accept_plan(self.job.pk, best.steps, self.submission())
-            cycle.turn(self.job.pk, best.steps, self.submission())
+            accept_plan(self.job.pk, self.submission(), best.steps)
+            cycle.turn(self.job.pk, self.submission(), best.steps)
             self.let_down()
         else:
-            cycle.turn_without_press(self.job.pk, best.steps, self.submission())
+            cycle.turn_without_press(self.job.pk, self.submission(), best.steps)
         self.bow.turn(Steps(best.steps))
 
     def let_down(self) -> None:
         points = [p.key for p in gate_points(self.state().in_press)]
-        cycle.let_down(self.job.pk, cycle.Gate(points), self.submission())
+        cycle.let_down(self.job.pk, self.submission(), cycle.Gate(points))
         if self.state().facts.bolts_backed_off:
             bolts_back(self.job.pk, self.submission())
 
@@ -295,7 +303,7 @@ class JobScript:
         return job_state(Job.objects.get(pk=self.job.pk))
 
     def order_set(self) -> None:
-        found = order_set(self.job.pk, SetOrder(STRING_MAKER), self.submission())
+        found = order_set(self.job.pk, self.submission(), SetOrder(STRING_MAKER))
         assert found is not None
         self.set = found
 
@@ -312,10 +320,10 @@ class JobScript:
             )
             for d in SimulatedStringMaker().deliver(order_of(self.set))
         ]
-        set_arrived(self.job.pk, came, [], self.submission())
+        set_arrived(self.job.pk, self.submission(), came, [])
 
     def hand_over(self) -> None:
-        hand_over(self.job.pk, "", "", self.submission())
+        hand_over(self.job.pk, self.submission(), "", "")
 
 
 def _from_where(quantity: Quantity) -> str:

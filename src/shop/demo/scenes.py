@@ -63,7 +63,7 @@ def press_open(script: JobScript) -> None:
     script.inspect()
     script.baseline()
     script.replace("cable_b", 0.03, gate=False)
-    put_in_tray(script.job.pk, "string stop", script.submission())
+    put_in_tray(script.job.pk, script.submission(), "string stop")
 
 
 def to_read_again(script: JobScript) -> None:
@@ -88,7 +88,7 @@ def unguided(script: JobScript) -> None:
 
 def finished(script: JobScript) -> None:
     to_hand_over(script)
-    leave_it(script.job.pk, ["nock_to_peep"], "the archer has set it", script.submission())
+    leave_it(script.job.pk, script.submission(), ["nock_to_peep"], "the archer has set it")
     if _settled(script):
         script.hand_over()
 
@@ -255,7 +255,7 @@ def leaning(script: JobScript) -> None:
     script.came_in(cable_a=0.06, lean=0.3)
     script.baseline()
     script.read("lean", "lean_bottom")
-    choose_policy(script.job.pk, {"upright": True}, script.submission())
+    choose_policy(script.job.pk, script.submission(), {"upright": True})
 
 
 SCENES: list[tuple[Callable[[JobScript], None], int]] = [

@@ -4,12 +4,13 @@ from django.utils import timezone
 
 from bowcore.errors import Refused
 from bowcore.work_order.holds import ARROWS, HOLDS
-from shop.casework.checks import require_act
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from bowcore.work_order.roles import require
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 
 
-def lift_hold(job_id: int, hold_id: int, because: str, submission: Submission) -> None:
+@job_act("lift_hold", right="read")
+def lift_hold(event: EventDraft, hold_id: int, because: str) -> None:
     """Mark a hold as lifted.
 
     Raises
@@ -17,16 +18,14 @@ def lift_hold(job_id: int, hold_id: int, because: str, submission: Submission) -
     Refused
         No reason, no such active hold, or an apprentice: who lifts a wait for the arrows only.
     """
-    with on_job(job_id, "lift_hold", submission) as event:
-        hold = event.job.holds.filter(pk=hold_id, lifted_at=None).first()
-        waits_only = hold is not None and hold.kind == ARROWS
-        act = "read" if waits_only else "lift_hold"
-        require_act(submission.by, act, job_state(event.job))
-        if hold is None:
-            raise Refused("That hold has been lifted already.")
-        if not because.strip():
-            raise Refused("Write down why it can be lifted.")
-        hold.lifted_by, hold.lifted_at = submission.by, timezone.now()
-        hold.lifted_because = because.strip()[:200]
-        hold.save()
-        event.summary = f"lifted the hold '{HOLDS[hold.kind].name.lower()}': {hold.lifted_because}"
+    hold = event.job.holds.filter(pk=hold_id, lifted_at=None).first()
+    if hold is None or hold.kind != ARROWS:
+        require(event.by.staff_role, "lift_hold")
+    if hold is None:
+        raise Refused("That hold has been lifted already.")
+    if not because.strip():
+        raise Refused("Write down why it can be lifted.")
+    hold.lifted_by, hold.lifted_at = event.by, timezone.now()
+    hold.lifted_because = because.strip()[:200]
+    hold.save()
+    event.summary = f"lifted the hold '{HOLDS[hold.kind].name.lower()}': {hold.lifted_because}"

@@ -4,13 +4,13 @@ from django.utils import timezone
 
 from bowcore.errors import Refused
 from bowcore.work_order.holds import SIGNATURE
-from shop.casework.checks import require_act
-from shop.casework.state import job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.jobs.models import Hold
 
 
-def ask_signature(job_id: int, what: str, submission: Submission) -> Hold:
+@job_act("ask_signature", right="ask_signature")
+def ask_signature(event: EventDraft, what: str) -> Hold:
     """Put the bow aside until somebody who may has decided.
 
     Raises
@@ -18,16 +18,12 @@ def ask_signature(job_id: int, what: str, submission: Submission) -> Hold:
     Refused
         It waits for a signature already, or the job is closed.
     """
-    with on_job(job_id, "ask_signature", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "ask_signature", state)
-        if any(hold.kind == SIGNATURE for hold in state.holds):
-            raise Refused("It waits for a signature already.")
-        reason = what.strip()[:200] or "to be looked at and signed"
-        event.summary = f"asked for a signature: {reason}"
-        return Hold.objects.create(
-            job=event.job, kind=SIGNATURE, reason=reason, placed_by=submission.by
-        )
+    state = event.state
+    if any(hold.kind == SIGNATURE for hold in state.holds):
+        raise Refused("It waits for a signature already.")
+    reason = what.strip()[:200] or "to be looked at and signed"
+    event.summary = f"asked for a signature: {reason}"
+    return Hold.objects.create(job=event.job, kind=SIGNATURE, reason=reason, placed_by=event.by)
 
 
 def sign(event: EventDraft) -> None:

@@ -5,10 +5,9 @@ from typing import BinaryIO
 from bowcore.errors import BadInput
 from bowcore.stages.inspection.places import PLACES
 from bowcore.work_order.needs import MARKS
-from shop.casework.checks import require_act
+from shop.casework.job_act import job_act
 from shop.casework.photos.shrink import shrink
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.submissions import EventDraft
 from shop.schema.inspection.models import AS_IT_CAME, ON_BUTT, ON_PAPER, Photo
 
 ABOUT = {p.key: p.name for p in PLACES} | {m.key: m.name for m in MARKS}
@@ -18,9 +17,8 @@ ABOUT |= {
 MOST_OF_A_JOB = 60
 
 
-def keep_photo(
-    job_id: int, about: str, given: BinaryIO, size: int, submission: Submission
-) -> Photo:
+@job_act("photo", right="inspect")
+def keep_photo(event: EventDraft, about: str, given: BinaryIO, size: int) -> Photo:
     """Shrink a photograph and keep it with the job.
 
     Raises
@@ -33,11 +31,9 @@ def keep_photo(
     if about not in ABOUT:
         raise BadInput("A photo of what?", "about", ", ".join(ABOUT))
     small = shrink(given, size)
-    with on_job(job_id, "photo", submission) as event:
-        require_act(submission.by, "inspect", job_state(event.job))
-        if Photo.objects.filter(job=event.job).count() >= MOST_OF_A_JOB:
-            raise BadInput(f"A job keeps up to {MOST_OF_A_JOB} photos.", "photo")
-        event.summary = f"photographed {ABOUT[about].lower()}"
-        return Photo.objects.create(
-            **event.fact, about=about, jpeg=small.jpeg, width=small.width, height=small.height
-        )
+    if Photo.objects.filter(job=event.job).count() >= MOST_OF_A_JOB:
+        raise BadInput(f"A job keeps up to {MOST_OF_A_JOB} photos.", "photo")
+    event.summary = f"photographed {ABOUT[about].lower()}"
+    return Photo.objects.create(
+        **event.fact, about=about, jpeg=small.jpeg, width=small.width, height=small.height
+    )

@@ -4,21 +4,20 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.cache import cache_control
 
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.photos.actions import keep_photo
 from shop.casework.photos.forms import PhotoForm
-from shop.casework.submissions import Submission
 from shop.schema.inspection.models import Photo
 
 
 class KeepPhotoView(JobActionView):
-    right = "inspect"
+    action = keep_photo
     form_class = PhotoForm
     stay = True
 
-    def act(self, form: PhotoForm, submission: Submission) -> None:
+    def given(self, form: PhotoForm) -> Given:
         given = form.cleaned_data["photo"]
-        keep_photo(self.job_id, form.cleaned_data["about"], given, given.size, submission)
+        return (form.cleaned_data["about"], given, given.size)
 
 
 @cache_control(private=True, max_age=86400, immutable=True)

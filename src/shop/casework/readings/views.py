@@ -10,7 +10,7 @@ from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.stages.baseline.step import BaselineStep
 from bowcore.stages.work.step import WorkStep
 from bowcore.work_order.services import WORK_MARKS
-from shop.casework.action_view import JobActionView, SubmissionForm
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.readings import screens
 from shop.casework.readings.actions.leave_it import leave_it
 from shop.casework.readings.actions.take_reading import (
@@ -30,61 +30,53 @@ from shop.casework.readings.forms import (
     UnreadableForm,
 )
 from shop.casework.screens import render_job, state_or_404
-from shop.casework.submissions import Submission
 from shop.casework.views import log
 from shop.schema.measurements.models import Reading
 
 
 class TakeReadingsView(JobActionView):
-    right = "read"
+    action = take_readings
     form_class = ReadingsForm
 
-    def act(self, form: ReadingsForm, submission: Submission) -> None:
-        take_readings(self.job_id, form.readings(), submission)
+    def given(self, form: ReadingsForm) -> Given:
+        return (form.readings(),)
 
 
 class CannotReadView(JobActionView):
-    right = "read"
+    action = cannot_read
     form_class = UnreadableForm
 
-    def act(self, form: UnreadableForm, submission: Submission) -> None:
+    def given(self, form: UnreadableForm) -> Given:
         data = form.cleaned_data
-        cannot_read(self.job_id, data["quantity"], data["reason"], submission)
+        return (data["quantity"], data["reason"])
 
 
 class SkipView(JobActionView):
     """What is wanted and not a must is passed over."""
 
-    right = "read"
+    action = skip_wanted
     form_class = SkipForm
     screen = BaselineStep.key
-
-    def act(self, form: SkipForm, submission: Submission) -> None:
-        skip_wanted(self.job_id, form.cleaned_data["only"], submission)
 
 
 class LeaveItView(JobActionView):
     """A number stays outside its band on purpose; made on the plan or at the hand-over."""
 
-    right = "leave_it"
+    action = leave_it
     form_class = LeaveForm
 
-    def act(self, form: LeaveForm, submission: Submission) -> None:
+    def given(self, form: LeaveForm) -> Given:
         data = form.cleaned_data
-        leave_it(self.job_id, data["quantity"], data["reason"], submission)
+        return (data["quantity"], data["reason"])
 
 
 class SkipDrawnView(JobActionView):
-    right = "read"
-    form_class = SubmissionForm
+    action = skip_drawn
     screen = BaselineStep.key
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        skip_drawn(self.job_id, submission)
 
 
 class WriteMarkView(JobActionView):
-    right = "read"
+    action = write_mark
     form_class = MarkForm
 
     @property
@@ -93,35 +85,27 @@ class WriteMarkView(JobActionView):
         work = self.request.POST.get("mark") in WORK_MARKS
         return WorkStep.key if work else BaselineStep.key
 
-    def act(self, form: MarkForm, submission: Submission) -> None:
-        data = form.cleaned_data
-        write_mark(self.job_id, data["mark"], data["value"], submission)
-
 
 class MarksAsLastTimeView(JobActionView):
     """Everything that is still asked for is as it was at the last visit."""
 
-    right = "read"
-    form_class = SubmissionForm
+    action = marks_as_last_time
     screen = BaselineStep.key
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        marks_as_last_time(self.job_id, submission)
 
 
 class CorrectReadingView(JobActionView):
     """Correct a mistyped reading: a new row that points at the old one."""
 
-    right = "read"
+    action = correct_reading
     http_method_names = ["get", "post"]
     form_class = ReadingForm
 
     def get(self, request: HttpRequest, **_: Any) -> HttpResponse:
         return self.show(200)
 
-    def act(self, form: ReadingForm, submission: Submission) -> None:
+    def given(self, form: ReadingForm) -> Given:
         row = get_object_or_404(Reading, pk=self.kwargs["reading_id"], job_id=self.job_id)
-        correct_reading(self.job_id, row.pk, form.reading_of(row.quantity), submission)
+        return (row.pk, form.reading_of(row.quantity))
 
     def done(self, form: Any) -> HttpResponse:
         return log(self.request, self.job_id)

@@ -6,9 +6,9 @@ from dataclasses import asdict, dataclass
 from bowcore.accessories.arrow_build import ArrowParts, SetArrow, sort_set
 from bowcore.accessories.on_the_bow import ARROW, thing
 from bowcore.errors import Refused
-from shop.casework.checks import require_act
+from shop.casework.job_act import job_act
 from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.submissions import EventDraft, Submission
 from shop.schema.arrows.models import ArrowSet
 from shop.schema.fitting.models import ThingOnBow
 from shop.schema.jobs.models import Job
@@ -47,12 +47,11 @@ def write_down_arrow(job_id: int, built: BuiltArrow, submission: Submission) -> 
     typed = {key: details[key].as_typed(value) for key, value in known.items()}
     typed |= {key: details[key].as_typed(value) for key, value in figures.items()}
     typed |= {"name": built.name} | ({"spine": built.spine} if built.spine else {})
-    return write_down_thing(job_id, ARROW, typed, submission)
+    return write_down_thing(job_id, submission, ARROW, typed)
 
 
-def write_down_set(
-    job_id: int, name: str, arrows: Sequence[SetArrow], submission: Submission
-) -> ArrowSet:
+@job_act("note", right="read")
+def write_down_set(event: EventDraft, name: str, arrows: Sequence[SetArrow]) -> ArrowSet:
     """Append a set as it was weighed.
 
     Raises
@@ -62,14 +61,10 @@ def write_down_set(
     Refused
         It has no name, or the job is closed.
     """
-    with on_job(job_id, "note", submission) as event:
-        require_act(submission.by, "read", job_state(event.job))
-        if not name:
-            raise Refused("What is the set called?")
-        found = sort_set(arrows)
-        event.summary = f"weighed the set {name}: {len(arrows)} arrows, {len(found.broken)} broken"[
-            :300
-        ]
-        return ArrowSet.objects.create(
-            **event.fact, name=name, arrows=[asdict(one) for one in arrows]
-        )
+    if not name:
+        raise Refused("What is the set called?")
+    found = sort_set(arrows)
+    event.summary = f"weighed the set {name}: {len(arrows)} arrows, {len(found.broken)} broken"[
+        :300
+    ]
+    return ArrowSet.objects.create(**event.fact, name=name, arrows=[asdict(one) for one in arrows])

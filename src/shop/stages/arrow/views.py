@@ -6,7 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import render_job, state_or_404
 from shop.casework.submissions import Submission
 from shop.stages.arrow.actions import write_down_arrow, write_down_set
@@ -58,11 +58,11 @@ class WriteArrowView(JobActionView):
 
 
 class WriteSetView(JobActionView):
-    right = "read"
+    action = write_down_set
     form_class = SetForm
 
-    def act(self, form: SetForm, submission: Submission) -> None:
-        write_down_set(self.job_id, form.cleaned_data["name"].strip(), form.arrows(), submission)
+    def given(self, form: SetForm) -> Given:
+        return (form.cleaned_data["name"].strip(), form.arrows())
 
     def done(self, form: Any) -> HttpResponse:
         return redirect(reverse("arrow_set", args=[self.job_id]))

@@ -6,9 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
 from bowcore.stages.back_to_spec.step import BackToSpecStep
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import render_job, render_when_ready, state_or_404
-from shop.casework.submissions import Submission
 from shop.schema.accounts.models import Member
 from shop.stages.back_to_spec.actions.measure_cam import measure_cam
 from shop.stages.back_to_spec.cam_screen import cam_context, surer_context
@@ -33,11 +32,11 @@ def cam(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> H
 
 
 class MeasureCamView(JobActionView):
-    right = "read"
+    action = measure_cam
     form_class = CamForm
 
-    def act(self, form: CamForm, submission: Submission) -> None:
-        measure_cam(self.job_id, form.radii(), submission, form.cleaned_data["sure"])
+    def given(self, form: CamForm) -> Given:
+        return (form.radii(), form.cleaned_data["sure"])
 
     def done(self, form: Any) -> HttpResponse:
         return redirect("step", self.job_id, BackToSpecStep.key)

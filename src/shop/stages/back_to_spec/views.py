@@ -7,9 +7,8 @@ from django.utils.html import escape
 from bowcore.errors import BowcoreError
 from bowcore.io.stored_advice import problem_record
 from bowcore.stages.back_to_spec.step import BackToSpecStep
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import state_or_404
-from shop.casework.submissions import Submission
 from shop.stages.back_to_spec import screens
 from shop.stages.back_to_spec.actions.accept_plan import accept_plan
 from shop.stages.back_to_spec.actions.change_module import change_module
@@ -20,33 +19,30 @@ from shop.stages.replace.forms import StepsForm
 
 
 class AcceptPlanView(JobActionView):
-    right = "open_press"
+    action = accept_plan
     form_class = StepsForm
     screen = BackToSpecStep.key
 
-    def act(self, form: StepsForm, submission: Submission) -> None:
-        accept_plan(self.job_id, form.steps(), submission)
+    def given(self, form: StepsForm) -> Given:
+        return (form.steps(),)
 
 
 class CorrectChangeView(JobActionView):
-    right = "change"
+    action = correct_change
     form_class = CorrectChangeForm
     screen = BackToSpecStep.key
     stay = True
 
-    def act(self, form: CorrectChangeForm, submission: Submission) -> None:
-        correct_change(self.job_id, form.cleaned_data["as_written"], submission)
-
 
 class ChoosePolicyView(JobActionView):
-    right = "change"
+    action = choose_policy
     form_class = PolicyForm
     screen = BackToSpecStep.key
     stay = True
 
-    def act(self, form: PolicyForm, submission: Submission) -> None:
+    def given(self, form: PolicyForm) -> Given:
         data = form.cleaned_data
-        choose_policy(self.job_id, {data["name"]: data["value"]}, submission)
+        return ({data["name"]: data["value"]},)
 
 
 def policies(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -70,9 +66,6 @@ def question(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 class ChangeModuleView(JobActionView):
-    right = "change"
+    action = change_module
     form_class = ModuleForm
     screen = BackToSpecStep.key
-
-    def act(self, form: ModuleForm, submission: Submission) -> None:
-        change_module(self.job_id, form.cleaned_data["sets_to"], submission)

@@ -12,7 +12,7 @@ from bowcore.stages.back_to_spec.step import BackToSpecStep
 from bowcore.stages.check_in.step import CheckInStep
 from bowcore.work_order.needs import PATH_ASKS, PATHS
 from shop.book.selectors import roles_of
-from shop.casework.action_view import ActionView, JobActionView
+from shop.casework.action_view import ActionView, Given, JobActionView
 from shop.casework.forms import ReasonForm
 from shop.casework.submissions import Submission
 from shop.schema.audit.models import Event
@@ -79,13 +79,13 @@ def services_for(request: HttpRequest) -> HttpResponse:
 
 
 class ChangeOrderView(JobActionView):
-    right = "check_in"
+    action = change_order
     form_class = AgreedForm
     screen = CheckInStep.key
     stay = True
 
-    def act(self, form: AgreedForm, submission: Submission) -> None:
-        change_order(self.job_id, form.order(), submission)
+    def given(self, form: AgreedForm) -> Given:
+        return (form.order(),)
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
         return super().show(status, agreed=extra["form"], **extra)
@@ -94,32 +94,23 @@ class ChangeOrderView(JobActionView):
 class AddPartView(JobActionView):
     """A new part for one that no twists bring to length."""
 
-    right = "check_in"
+    action = add_part
     form_class = PartToAddForm
     screen = BackToSpecStep.key
 
-    def act(self, form: PartToAddForm, submission: Submission) -> None:
-        add_part(self.job_id, form.cleaned_data["role"], submission)
-
 
 class CancelView(JobActionView):
-    right = "cancel"
+    action = cancel_job
     form_class = ReasonForm
     screen = CheckInStep.key
     stay = True
-
-    def act(self, form: ReasonForm, submission: Submission) -> None:
-        cancel_job(self.job_id, form.cleaned_data["reason"], submission)
 
 
 class ReopenView(JobActionView):
-    right = "cancel"
+    action = reopen
     form_class = ReasonForm
     screen = CheckInStep.key
     stay = True
-
-    def act(self, form: ReasonForm, submission: Submission) -> None:
-        reopen(self.job_id, form.cleaned_data["reason"], submission)
 
 
 def _known(query: Any) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from django.shortcuts import render
 from bowcore.adjusters.steps import NO_STEPS
 from bowcore.stages.baseline.step import BaselineStep
 from bowcore.stages.fit.step import FitStep
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import render_job, state_or_404, to_job
 from shop.casework.submissions import Submission
 from shop.stages.fit.actions import do_fit_act, name_arrow, write_down_thing
@@ -51,11 +51,11 @@ def try_fit(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 class WriteThingView(JobActionView):
-    right = "read"
+    action = write_down_thing
     form_class = ThingForm
 
-    def act(self, form: ThingForm, submission: Submission) -> None:
-        write_down_thing(self.job_id, form.cleaned_data["thing"], form.typed(), submission)
+    def given(self, form: ThingForm) -> Given:
+        return (form.cleaned_data["thing"], form.typed())
 
     def done(self, form: Any) -> HttpResponse:
         state = state_or_404(self.job_id)
@@ -68,13 +68,10 @@ class WriteThingView(JobActionView):
 
 
 class NameArrowView(JobActionView):
-    right = "read"
+    action = name_arrow
     form_class = ArrowForm
     screen = FitStep.key
     stay = True
-
-    def act(self, form: ArrowForm, submission: Submission) -> None:
-        name_arrow(self.job_id, form.cleaned_data["arrow"], submission)
 
 
 class FitActView(JobActionView):
@@ -83,4 +80,4 @@ class FitActView(JobActionView):
     screen = FitStep.key
 
     def act(self, form: FitActForm, submission: Submission) -> None:
-        do_fit_act(self.job_id, form.cleaned_data["sets"], submission)
+        do_fit_act(self.job_id, submission, form.cleaned_data["sets"])

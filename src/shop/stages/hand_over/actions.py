@@ -6,9 +6,8 @@ from bowcore.errors import Refused
 from bowcore.stages.hand_over.blockers import blockers, overridable
 from bowcore.work_order.roles import require
 from shop.casework.actions.signature import sign
-from shop.casework.checks import require_act
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.papers.models import HandOver
 
 
@@ -22,7 +21,8 @@ class NotReady(Refused):
         self.open_points = open_points
 
 
-def hand_over(job_id: int, override: str, not_done: str, submission: Submission) -> HandOver:
+@job_act("hand_over", right="hand_over")
+def hand_over(event: EventDraft, override: str, not_done: str) -> HandOver:
     """Close the job.
 
     Parameters
@@ -43,23 +43,21 @@ def hand_over(job_id: int, override: str, not_done: str, submission: Submission)
     Refused
         The person may not, or the open points cannot be overridden.
     """
-    with on_job(job_id, "hand_over", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "hand_over", state)
-        found = [one.words for one in blockers(state.judged, state.bands)]
-        reason = override.strip()
-        if found:
-            if not reason:
-                raise NotReady(found)
-            require(submission.by.staff_role, "override")
-            if not overridable(state.facts):
-                raise Refused("Nobody hands over a bow in the press or on a safety hold.")
-        sign(event)
-        event.job.handed_over_at = timezone.now()
-        event.summary = "handed it over" + (f" in spite of open points: {reason}" if found else "")
-        return HandOver.objects.create(
-            **event.fact,
-            open_points=found,
-            override=reason if found else "",
-            not_done=not_done.strip(),
-        )
+    state = event.state
+    found = [one.words for one in blockers(state.judged, state.bands)]
+    reason = override.strip()
+    if found:
+        if not reason:
+            raise NotReady(found)
+        require(event.by.staff_role, "override")
+        if not overridable(state.facts):
+            raise Refused("Nobody hands over a bow in the press or on a safety hold.")
+    sign(event)
+    event.job.handed_over_at = timezone.now()
+    event.summary = "handed it over" + (f" in spite of open points: {reason}" if found else "")
+    return HandOver.objects.create(
+        **event.fact,
+        open_points=found,
+        override=reason if found else "",
+        not_done=not_done.strip(),
+    )

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from bowcore.errors import Refused
 from bowcore.stages.inspection.places import bad_parts, hold_for, place, places_on
 from bowcore.work_order.services import service_replacing
-from shop.casework.checks import require_act, require_press_closed
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.checks import require_press_closed
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft
 from shop.schema.inspection.models import Finding
 from shop.schema.jobs.models import Hold
 
@@ -24,7 +25,8 @@ class PlaceSeen:
     parts: tuple[str, ...] = ()
 
 
-def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) -> None:
+@job_act("inspect", right="inspect")
+def inspect_bow(event: EventDraft, seen: Sequence[PlaceSeen]) -> None:
     """Record the findings; place the holds that they demand.
 
     Raises
@@ -34,27 +36,25 @@ def inspect_bow(job_id: int, seen: Sequence[PlaceSeen], submission: Submission) 
     BadInput
         No such place or outcome.
     """
-    with on_job(job_id, "inspect", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "inspect", state)
-        require_press_closed(state, "inspect it")
-        _require_every_place(state, seen)
-        for one in seen:
-            kind = hold_for(one.place, one.outcome)
-            parts = bad_parts(one.place, one.outcome, one.parts, state.spec.replaceable)
-            Finding.objects.create(
-                **event.fact,
-                place=one.place,
-                outcome=one.outcome,
-                note=one.note[:200],
-                parts=list(parts),
-            )
-            if kind is not None:
-                _hold(event, one, kind.key, parts)
-            _add_services(event, parts)
-        event.job.inspected = True
-        bad = [place(one.place).name.lower() for one in seen if one.outcome != "fine"]
-        event.summary = "inspected it: " + (", ".join(bad) + " not fine" if bad else "all fine")
+    state = event.state
+    require_press_closed(state, "inspect it")
+    _require_every_place(state, seen)
+    for one in seen:
+        kind = hold_for(one.place, one.outcome)
+        parts = bad_parts(one.place, one.outcome, one.parts, state.spec.replaceable)
+        Finding.objects.create(
+            **event.fact,
+            place=one.place,
+            outcome=one.outcome,
+            note=one.note[:200],
+            parts=list(parts),
+        )
+        if kind is not None:
+            _hold(event, one, kind.key, parts)
+        _add_services(event, parts)
+    event.job.inspected = True
+    bad = [place(one.place).name.lower() for one in seen if one.outcome != "fine"]
+    event.summary = "inspected it: " + (", ".join(bad) + " not fine" if bad else "all fine")
 
 
 def _require_every_place(state: JobState, seen: Sequence[PlaceSeen]) -> None:

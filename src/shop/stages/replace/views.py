@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 
 from bowcore.stages.back_to_spec.step import BackToSpecStep
 from bowcore.stages.replace.step import ReplaceStep
-from shop.casework.action_view import JobActionView, SubmissionForm
+from shop.casework.action_view import Given, JobActionView, SubmissionForm
 from shop.casework.screens import state_or_404, to_job
 from shop.casework.submissions import Submission
 from shop.casework.views import log
@@ -27,97 +27,74 @@ from shop.stages.replace.actions.take_back import take_back
 
 
 class OpenToReplaceView(JobActionView):
-    right = "open_press"
+    action = cycle.open_press_to_replace
     form_class = forms.ReplaceForm
     screen = ReplaceStep.key
 
-    def act(self, form: forms.ReplaceForm, submission: Submission) -> None:
-        cycle.open_press_to_replace(self.job_id, form.cleaned_data["role"], submission)
-
 
 class SwapView(JobActionView):
-    right = "change"
+    action = cycle.swap
     form_class = forms.NewPartForm
     screen = ReplaceStep.key
 
-    def act(self, form: forms.NewPartForm, submission: Submission) -> None:
-        cycle.swap(self.job_id, form.part(), submission)
+    def given(self, form: forms.NewPartForm) -> Given:
+        return (form.part(),)
 
 
 class ChooseReplacementView(JobActionView):
-    right = "change"
+    action = choose_replacement
     form_class = forms.ReplacementForm
     screen = ReplaceStep.key
     stay = True
 
-    def act(self, form: forms.ReplacementForm, submission: Submission) -> None:
-        choose_replacement(self.job_id, form.cleaned_data["policy"], submission)
-
 
 class CountBoltsView(JobActionView):
-    right = "read"
+    action = count_bolts
     form_class = forms.CountBoltsForm
     stay = True
 
-    def act(self, form: forms.CountBoltsForm, submission: Submission) -> None:
-        count_bolts(self.job_id, form.counts(), submission)
+    def given(self, form: forms.CountBoltsForm) -> Given:
+        return (form.counts(),)
 
 
 class ChoosePressView(JobActionView):
-    right = "change"
+    action = choose_press
     form_class = forms.PressForm
     screen = ReplaceStep.key
     stay = True
 
-    def act(self, form: forms.PressForm, submission: Submission) -> None:
-        choose_press(self.job_id, form.cleaned_data["kind"], submission)
-
 
 class TrayView(JobActionView):
-    right = "change"
+    action = put_in_tray
     form_class = forms.TrayForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.TrayForm, submission: Submission) -> None:
-        put_in_tray(self.job_id, form.cleaned_data["name"], submission)
-
 
 class DrawInView(JobActionView):
-    right = "change"
+    action = draw_in
     form_class = forms.DrawInForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.DrawInForm, submission: Submission) -> None:
-        draw_in(self.job_id, form.cleaned_data["draws"], submission)
-
 
 class BoltsBackView(JobActionView):
-    right = "change"
-    form_class = SubmissionForm
+    action = bolts_back
     screen = BackToSpecStep.key
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        bolts_back(self.job_id, submission)
 
 
 class CheckPartView(JobActionView):
-    right = "read"
+    action = check_part
     form_class = forms.TugForm
     screen = ReplaceStep.key
 
-    def act(self, form: forms.TugForm, submission: Submission) -> None:
-        check_part(self.job_id, form.result(), submission)
+    def given(self, form: forms.TugForm) -> Given:
+        return (form.result(),)
 
 
 class BringHomeView(JobActionView):
     """The twists that a new part was found to be off."""
 
-    right = "open_press"
-    form_class = SubmissionForm
+    action = bring_home
     screen = ReplaceStep.key
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        bring_home(self.job_id, submission)
 
 
 class ChangeOtherwiseView(JobActionView):
@@ -129,60 +106,60 @@ class ChangeOtherwiseView(JobActionView):
 
     def act(self, form: forms.StepsForm, submission: Submission) -> None:
         state, note = state_or_404(self.job_id), form.cleaned_data["note"]
-        cycle.change_otherwise(self.job_id, state, form.steps(), note, submission)
+        cycle.change_otherwise(state, submission, form.steps(), note)
 
 
 class LogDoneView(JobActionView):
     """Something that was turned before it was logged."""
 
-    right = "log_done"
+    action = log_done
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.StepsForm, submission: Submission) -> None:
-        log_done(self.job_id, form.steps(), form.cleaned_data["note"], submission)
+    def given(self, form: forms.StepsForm) -> Given:
+        return (form.steps(), form.cleaned_data["note"])
 
 
 class TurnView(JobActionView):
-    right = "change"
+    action = cycle.turn
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.StepsForm, submission: Submission) -> None:
-        cycle.turn(self.job_id, form.steps(), submission)
+    def given(self, form: forms.StepsForm) -> Given:
+        return (form.steps(),)
 
 
 class TurnWithoutPressView(JobActionView):
-    right = "change"
+    action = cycle.turn_without_press
     form_class = forms.StepsForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.StepsForm, submission: Submission) -> None:
-        cycle.turn_without_press(self.job_id, form.steps(), submission)
+    def given(self, form: forms.StepsForm) -> Given:
+        return (form.steps(),)
 
 
 class LetDownView(JobActionView):
-    right = "let_down"
+    action = cycle.let_down
     form_class = forms.GateForm
     screen = BackToSpecStep.key
 
     def form(self, request: HttpRequest) -> forms.GateForm:
         return forms.GateForm(request.POST, request=request)
 
-    def act(self, form: forms.GateForm, submission: Submission) -> None:
+    def given(self, form: forms.GateForm) -> Given:
         data = form.cleaned_data
         gate = cycle.Gate(data["points"], data["second"], data["nothing_done"])
-        cycle.let_down(self.job_id, gate, submission)
+        return (gate,)
 
 
 class SendBackView(JobActionView):
-    right = "read"
+    action = send_back
     form_class = forms.SendBackForm
     screen = BackToSpecStep.key
 
-    def act(self, form: forms.SendBackForm, submission: Submission) -> None:
+    def given(self, form: forms.SendBackForm) -> Given:
         data = form.cleaned_data
-        send_back(self.job_id, data["role"], data["reason"], submission)
+        return (data["role"], data["reason"])
 
 
 class LogActionView(JobActionView):
@@ -196,21 +173,17 @@ class LogActionView(JobActionView):
 
 
 class NoteChangeView(LogActionView):
-    right = "change"
+    action = note_change
     form_class = forms.OtherChangeForm
-
-    def act(self, form: forms.OtherChangeForm, submission: Submission) -> None:
-        data = form.cleaned_data
-        note_change(self.job_id, data["change"], data["note"], submission)
 
 
 class PartNotOnView(LogActionView):
     """A new part that was logged by mistake."""
 
-    right = "change"
+    action = part_not_on
 
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        part_not_on(self.job_id, self.kwargs["adjustment_id"], submission)
+    def given(self, form: SubmissionForm) -> Given:
+        return (self.kwargs["adjustment_id"],)
 
 
 class TakeBackView(LogActionView):

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from typing import Any
 
-from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
 from bowcore.evidence.shots import ShaftKind, Shot, ShotTest
 from bowcore.evidence.tears import PAPER_YD, say_tear
@@ -15,15 +14,14 @@ from bowcore.stages.shooting_in.suspects import BY_KEY
 from bowcore.stages.shooting_in.tuning import paper_act
 from bowcore.work_order.services import SHOOT_IN
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
+from shop.casework.job_act import job_act
 from shop.casework.photos.actions import ABOUT
 from shop.casework.state import JobState, job_state
-from shop.casework.submissions import Submission, on_job
-from shop.casework.turning import needs_press
+from shop.casework.submissions import EventDraft, Submission
 from shop.drawings.butt_face import HALF_BUTT_IN
 from shop.drawings.paper_sheet import HALF_SHEET_IN
 from shop.schema.accounts.models import Shop
@@ -32,11 +30,7 @@ from shop.schema.jobs.models import Job
 from shop.schema.press.models import Adjustment, PressCycle
 from shop.schema.tuning.models import FlatSheet, ShotFired, SuspectLookedAt
 from shop.schema.tuning.selectors import last_shot
-from shop.stages.replace.actions.cycle import (
-    open_press_for,
-    require_pressable,
-    turn_without_press,
-)
+from shop.stages.replace.actions.cycle import do_as_advised
 
 HALF_IN = {ON_PAPER: HALF_SHEET_IN, ON_BUTT: HALF_BUTT_IN}
 """From the middle of a face to its edge, by what is photographed. [in]"""
@@ -78,7 +72,8 @@ class ShotTyped:
         return f"{self.kind.value} at {self.distance_yd:g} yd: {way}{bad}"
 
 
-def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> ShotFired:
+@job_act("read", right="read")
+def write_down_shot(event: EventDraft, typed: ShotTyped) -> ShotFired:
     """Append one shot.
 
     Raises
@@ -86,14 +81,12 @@ def write_down_shot(job_id: int, typed: ShotTyped, submission: Submission) -> Sh
     Refused
         Shooting in was not asked for, the press is open, a hold forbids the draw, or the arrow is too light.
     """
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        _require_shootable(state)
-        shot = typed.at(event.seq)
-        event.summary = typed.words
-        sheet = FlatSheet.objects.filter(job=event.job, pk=typed.sheet or 0).first()
-        return append_shot(event.fact, shot, sheet)
+    state = event.state
+    _require_shootable(state)
+    shot = typed.at(event.seq)
+    event.summary = typed.words
+    sheet = FlatSheet.objects.filter(job=event.job, pk=typed.sheet or 0).first()
+    return append_shot(event.fact, shot, sheet)
 
 
 def append_shot(fact: dict[str, Any], shot: Shot, sheet: FlatSheet | None = None) -> ShotFired:
@@ -121,8 +114,9 @@ def _require_shootable(state: JobState) -> None:
         raise Refused(light)
 
 
+@job_act("photo", right="read")
 def lay_flat(
-    job_id: int, photo_id: int, tapped: TappedCorners, middle: PixelPlace, submission: Submission
+    event: EventDraft, photo_id: int, tapped: TappedCorners, middle: PixelPlace
 ) -> FlatSheet:
     """Lay a photo of the paper or the butt flat and keep it under the grid.
 
@@ -133,21 +127,20 @@ def lay_flat(
     Refused
         There is no such photo, or the job is closed.
     """
-    with on_job(job_id, "photo", submission) as event:
-        require_act(submission.by, "read", job_state(event.job))
-        photo = Photo.objects.filter(job=event.job, about__in=HALF_IN, pk=photo_id).first()
-        if photo is None:
-            raise Refused("That photo is not on this job.")
-        half = HALF_IN[photo.about]
-        flat = flat_sheet(bytes(photo.jpeg), tapped, middle, half)
-        event.summary = f"laid a photo flat: {ABOUT[photo.about].lower()}"
-        return FlatSheet.objects.create(
-            **event.fact, photo=photo, corners=[*tapped.corners, middle], wide_in=tapped.wide_in,
-            high_in=tapped.high_in, jpeg=flat,
-        )  # fmt: skip
+    photo = Photo.objects.filter(job=event.job, about__in=HALF_IN, pk=photo_id).first()
+    if photo is None:
+        raise Refused("That photo is not on this job.")
+    half = HALF_IN[photo.about]
+    flat = flat_sheet(bytes(photo.jpeg), tapped, middle, half)
+    event.summary = f"laid a photo flat: {ABOUT[photo.about].lower()}"
+    return FlatSheet.objects.create(
+        **event.fact, photo=photo, corners=[*tapped.corners, middle], wide_in=tapped.wide_in,
+        high_in=tapped.high_in, jpeg=flat,
+    )  # fmt: skip
 
 
-def take_out_last_shot(job_id: int, submission: Submission) -> ShotFired:
+@job_act("read", right="read")
+def take_out_last_shot(event: EventDraft) -> ShotFired:
     """Take out the newest shot: it was entered wrong. Both rows stay on record.
 
     Raises
@@ -155,16 +148,12 @@ def take_out_last_shot(job_id: int, submission: Submission) -> ShotFired:
     Refused
         Nothing was shot, or the job is closed.
     """
-    with on_job(job_id, "read", submission) as event:
-        require_act(submission.by, "read", job_state(event.job))
-        last = last_shot(event.job)
-        if last is None:
-            raise Refused("There is no shot to take out.")
-        event.summary = f"took out a shot: {_words_of(last)}"
-        same = {
-            name: getattr(last, name) for name in ("test", "distance_yd", "x_in", "y_in", "kind")
-        }
-        return ShotFired.objects.create(**event.fact, **same, good=False, takes_out=last)
+    last = last_shot(event.job)
+    if last is None:
+        raise Refused("There is no shot to take out.")
+    event.summary = f"took out a shot: {_words_of(last)}"
+    same = {name: getattr(last, name) for name in ("test", "distance_yd", "x_in", "y_in", "kind")}
+    return ShotFired.objects.create(**event.fact, **same, good=False, takes_out=last)
 
 
 def _words_of(row: ShotFired) -> str:
@@ -174,27 +163,31 @@ def _words_of(row: ShotFired) -> str:
     ).words
 
 
-def look_at_suspect(
-    job_id: int, key: str, found: bool, mended: bool, submission: Submission
-) -> SuspectLookedAt:
-    """Append that a suspect was looked at and found, or was not; or that it was mended.
+@job_act("read", right="read")
+def look_at_suspect(event: EventDraft, key: str, found: bool) -> SuspectLookedAt:
+    """Append that a suspect was looked at and found, or was not.
 
     Raises
     ------
     Refused
         Shooting in was not asked for, or the job is closed.
     """
-    with on_job(job_id, "change" if mended else "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change" if mended else "read", state)
-        require_shot_in(state)
-        what = "mended" if mended else ("found" if found else "looked at, and not found")
-        event.summary = f"{BY_KEY[key].name.lower()}: {what}"
-        return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found, mended=mended)
+    require_shot_in(event.state)
+    what = "found" if found else "looked at, and not found"
+    event.summary = f"{BY_KEY[key].name.lower()}: {what}"
+    return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=found)
+
+
+@job_act("change", right="change")
+def mend_suspect(event: EventDraft, key: str) -> SuspectLookedAt:
+    """Append that a suspect was mended; raises as `look_at_suspect` does."""
+    require_shot_in(event.state)
+    event.summary = f"{BY_KEY[key].name.lower()}: mended"
+    return SuspectLookedAt.objects.create(**event.fact, suspect=key, found=False, mended=True)
 
 
 def do_butt_steps(
-    job_id: int, test: ShotTest, submission: Submission
+    job_id: int, submission: Submission, test: ShotTest
 ) -> PressCycle | list[Adjustment]:
     """Do what a test on the butt asks for now: taps are logged, for anything else the press is opened.
 
@@ -205,7 +198,7 @@ def do_butt_steps(
     """
     state = job_state(Job.objects.get(pk=job_id))
     result = butt_result(test, state.judged, state.bands)
-    return _do(state, result.steps, result.verdict, submission)
+    return do_as_advised(state, submission, result.steps, result.verdict)
 
 
 def do_paper_steps(job_id: int, submission: Submission) -> PressCycle | list[Adjustment]:
@@ -218,17 +211,4 @@ def do_paper_steps(job_id: int, submission: Submission) -> PressCycle | list[Adj
     """
     state = job_state(Job.objects.get(pk=job_id))
     act = paper_act(state.judged, state.bands)
-    return _do(state, act.steps, act.do, submission)
-
-
-def _do(
-    state: JobState, steps: Steps, words: str, submission: Submission
-) -> PressCycle | list[Adjustment]:
-    if not steps:
-        raise Refused("That is not asked for any more. Look again, then decide.")
-    if not needs_press(state, steps):
-        return turn_without_press(state.job.pk, steps, submission)
-    with on_job(state.job.pk, "open_press", submission) as event:
-        now = job_state(event.job)
-        require_pressable(now, submission)
-        return open_press_for(event, now, PressCycle.ADJUST, steps, words)
+    return do_as_advised(state, submission, act.steps, act.do)

@@ -11,7 +11,7 @@ from bowcore.errors import BadInput
 from bowcore.evidence.shots import ShotTest
 from bowcore.evidence.tears import say_tear
 from bowcore.stages.shooting_in.step import PaperStep
-from shop.casework.action_view import JobActionView, SubmissionForm
+from shop.casework.action_view import Given, JobActionView, SubmissionForm
 from shop.casework.photos.actions import keep_photo
 from shop.casework.photos.forms import PhotoForm
 from shop.casework.screens import render_job, render_step, state_or_404, to_job
@@ -25,6 +25,7 @@ from shop.stages.shooting_in.actions import (
     do_paper_steps,
     lay_flat,
     look_at_suspect,
+    mend_suspect,
     take_out_last_shot,
     write_down_shot,
 )
@@ -73,12 +74,12 @@ def corners(
 class KeepSheetPhotoView(JobActionView):
     """A photo of the paper or the butt is kept; then its corners are tapped."""
 
-    right = "read"
+    action = keep_photo
     form_class = PhotoForm
 
-    def act(self, form: PhotoForm, submission: Submission) -> None:
+    def given(self, form: PhotoForm) -> Given:
         given, about = form.cleaned_data["photo"], form.cleaned_data["about"]
-        keep_photo(self.job_id, about, given, given.size, submission)
+        return (about, given, given.size)
 
     def done(self, form: Any) -> HttpResponse:
         photo = newest_photo(self.job_id, form.cleaned_data["about"])
@@ -92,11 +93,11 @@ class KeepSheetPhotoView(JobActionView):
 
 
 class LayFlatView(JobActionView):
-    right = "read"
+    action = lay_flat
     form_class = CornersForm
 
-    def act(self, form: CornersForm, submission: Submission) -> None:
-        lay_flat(self.job_id, self.kwargs["photo_id"], form.tapped(), form.middle(), submission)
+    def given(self, form: CornersForm) -> Given:
+        return (self.kwargs["photo_id"], form.tapped(), form.middle())
 
     def done(self, form: Any) -> HttpResponse:
         photo = get_object_or_404(Photo, pk=self.kwargs["photo_id"], job_id=self.job_id)
@@ -109,21 +110,17 @@ class LayFlatView(JobActionView):
 
 
 class ShotView(JobActionView):
-    right = "read"
+    action = write_down_shot
     form_class = ShotForm
     screen = PaperStep.key
 
-    def act(self, form: ShotForm, submission: Submission) -> None:
-        write_down_shot(self.job_id, form.shot(), submission)
+    def given(self, form: ShotForm) -> Given:
+        return (form.shot(),)
 
 
 class TakeOutView(JobActionView):
-    right = "read"
-    form_class = SubmissionForm
+    action = take_out_last_shot
     screen = PaperStep.key
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        take_out_last_shot(self.job_id, submission)
 
 
 class LookedAtView(JobActionView):
@@ -133,7 +130,10 @@ class LookedAtView(JobActionView):
 
     def act(self, form: LookedAtForm, submission: Submission) -> None:
         data = form.cleaned_data
-        look_at_suspect(self.job_id, data["suspect"], data["found"], data["mended"], submission)
+        if data["mended"]:
+            mend_suspect(self.job_id, submission, data["suspect"])
+        else:
+            look_at_suspect(self.job_id, submission, data["suspect"], data["found"])
 
     def done(self, form: Any) -> HttpResponse:
         test = form.cleaned_data["test"]
@@ -164,11 +164,11 @@ class ButtView(JobActionView):
 
 
 class ButtShotView(ButtView):
-    right = "read"
+    action = write_down_shot
     form_class = ButtShotForm
 
-    def act(self, form: ButtShotForm, submission: Submission) -> None:
-        write_down_shot(self.job_id, form.shot(), submission)
+    def given(self, form: ButtShotForm) -> Given:
+        return (form.shot(),)
 
 
 class ButtTapView(ButtView):
@@ -176,7 +176,7 @@ class ButtTapView(ButtView):
     form_class = ButtTapForm
 
     def act(self, form: ButtTapForm, submission: Submission) -> None:
-        do_butt_steps(self.job_id, ShotTest(form.cleaned_data["test"]), submission)
+        do_butt_steps(self.job_id, submission, ShotTest(form.cleaned_data["test"]))
 
     def done(self, form: Any) -> HttpResponse:
         if state_or_404(self.job_id).press is not None:

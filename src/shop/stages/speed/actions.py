@@ -11,14 +11,14 @@ from bowcore.stages.speed.shots_file import read_shots_file
 from bowcore.stages.speed.speed_board import SPEED, why_speed_doubted
 from bowcore.stages.speed.speed_strings import SpeedShot
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
+from shop.casework.job_act import job_act
 from shop.casework.readings.actions.take_reading import TypedReading, append_take, take_reading
 from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.submissions import EventDraft, Submission
 from shop.schema.chronograph.models import ArrowSpeed
 from shop.schema.chronograph.selectors import last_speed
 from shop.schema.jobs.models import Job
@@ -49,7 +49,7 @@ class SpeedTyped:
 
 
 def write_down_speed(
-    job_id: int, typed: SpeedTyped, submission: Submission
+    job_id: int, submission: Submission, typed: SpeedTyped
 ) -> Reading | ArrowSpeed:
     """Append one speed.
 
@@ -66,15 +66,18 @@ def write_down_speed(
         if light := arrow_too_light(job_state(Job.objects.get(pk=job_id)).facts):
             raise Refused(light)
         return take_reading(job_id, typed.reading, submission)
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        shot = _as_shot(state, typed, event.seq)
-        event.summary = _words(shot)
-        return _kept(event.fact, shot)
+    return _write_down_other(job_id, submission, typed)
 
 
-def take_out_last_speed(job_id: int, submission: Submission) -> ArrowSpeed:
+@job_act("read", right="read")
+def _write_down_other(event: EventDraft, typed: SpeedTyped) -> ArrowSpeed:
+    shot = _as_shot(event.state, typed, event.seq)
+    event.summary = _words(shot)
+    return _kept(event.fact, shot)
+
+
+@job_act("read", right="read")
+def take_out_last_speed(event: EventDraft) -> ArrowSpeed:
     """Take out the newest speed that is not a reading: it was entered wrong. Both rows stay on record.
 
     Raises
@@ -82,17 +85,16 @@ def take_out_last_speed(job_id: int, submission: Submission) -> ArrowSpeed:
     Refused
         Nothing of that kind was written down, or the job is closed.
     """
-    with on_job(job_id, "read", submission) as event:
-        require_act(submission.by, "read", job_state(event.job))
-        last = last_speed(event.job)
-        if last is None:
-            raise Refused("There is no speed to take out.")
-        event.summary = f"took out a speed: {last.fps:g} fps"
-        same = {name: getattr(last, name) for name in ("fps", "mass_gr", "arrow", "weights_in")}
-        return ArrowSpeed.objects.create(**event.fact, **same, good=False, takes_out=last)
+    last = last_speed(event.job)
+    if last is None:
+        raise Refused("There is no speed to take out.")
+    event.summary = f"took out a speed: {last.fps:g} fps"
+    same = {name: getattr(last, name) for name in ("fps", "mass_gr", "arrow", "weights_in")}
+    return ArrowSpeed.objects.create(**event.fact, **same, good=False, takes_out=last)
 
 
-def bring_in_shots(job_id: int, content: bytes, submission: Submission) -> int:
+@job_act("read", right="read")
+def bring_in_shots(event: EventDraft, content: bytes) -> int:
     """Append every shot of a file, as shot since the last change; how many.
 
     Speeds of the job's own arrow are its readings, as if they were typed.
@@ -110,21 +112,19 @@ def bring_in_shots(job_id: int, content: bytes, submission: Submission) -> int:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise BadInput("That file is not a text file.", "file") from None
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        filed = read_shots_file(text, event.seq)
-        if filed.shots:
-            require_shot_in(state)
-        for mass in {one.mass_gr for one in filed.speeds}:
-            require_shootable_arrow(state, mass)
-        for shot in filed.shots:
-            append_shot(event.fact, shot)
-        for speed in filed.speeds:
-            _append_speed(event, state, speed)
-        count = len(filed.shots) + len(filed.speeds)
-        event.summary = f"brought in {count} shots from a file"
-        return count
+    state = event.state
+    filed = read_shots_file(text, event.seq)
+    if filed.shots:
+        require_shot_in(state)
+    for mass in {one.mass_gr for one in filed.speeds}:
+        require_shootable_arrow(state, mass)
+    for shot in filed.shots:
+        append_shot(event.fact, shot)
+    for speed in filed.speeds:
+        _append_speed(event, state, speed)
+    count = len(filed.shots) + len(filed.speeds)
+    event.summary = f"brought in {count} shots from a file"
+    return count
 
 
 def _append_speed(event: EventDraft, state: JobState, speed: SpeedShot) -> None:

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
-from shop.casework.action_view import JobActionView, SubmissionForm
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import render_job, state_or_404
 from shop.casework.submissions import Submission
 from shop.stages.speed.actions import bring_in_shots, take_out_last_speed, write_down_speed
@@ -43,20 +43,16 @@ class WriteSpeedView(SpeedPageView):
     form_class = SpeedForm
 
     def act(self, form: SpeedForm, submission: Submission) -> None:
-        write_down_speed(self.job_id, form.speed(), submission)
+        write_down_speed(self.job_id, submission, form.speed())
 
 
 class TakeOutSpeedView(SpeedPageView):
-    right = "read"
-    form_class = SubmissionForm
-
-    def act(self, form: SubmissionForm, submission: Submission) -> None:
-        take_out_last_speed(self.job_id, submission)
+    action = take_out_last_speed
 
 
 class BringInShotsView(SpeedPageView):
-    right = "read"
+    action = bring_in_shots
     form_class = ShotsFileForm
 
-    def act(self, form: ShotsFileForm, submission: Submission) -> None:
-        bring_in_shots(self.job_id, form.cleaned_data["file"].read(), submission)
+    def given(self, form: ShotsFileForm) -> Given:
+        return (form.cleaned_data["file"].read(),)

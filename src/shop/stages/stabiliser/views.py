@@ -6,9 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
-from shop.casework.action_view import JobActionView
+from shop.casework.action_view import Given, JobActionView
 from shop.casework.screens import render_job, state_or_404
-from shop.casework.submissions import Submission
 from shop.stages.stabiliser.actions import write_down_float
 from shop.stages.stabiliser.forms import FloatForm
 from shop.stages.stabiliser.screens import stabiliser_context
@@ -22,11 +21,11 @@ def stabiliser(request: HttpRequest, job_id: int, status: int = 200, **extra: An
 
 
 class WriteFloatView(JobActionView):
-    right = "read"
+    action = write_down_float
     form_class = FloatForm
 
-    def act(self, form: FloatForm, submission: Submission) -> None:
-        write_down_float(self.job_id, form.held(), submission)
+    def given(self, form: FloatForm) -> Given:
+        return (form.held(),)
 
     def done(self, form: Any) -> HttpResponse:
         return redirect(reverse("stabiliser", args=[self.job_id]))

@@ -23,12 +23,13 @@ from bowcore.stages.string_set.arrival import (
     with_remarks,
 )
 from bowcore.work_order.needs import FITTED
+from bowcore.work_order.roles import require
 from bowcore.work_order.services import parts_to_replace
 from bowcore.work_order.supply import Supply, supply_of
-from shop.casework.checks import require_act
 from shop.casework.devices.registry import string_maker
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft, Submission
 from shop.schema.bows.models import Part
 from shop.schema.jobs.models import Hold, Job
 from shop.schema.string_sets.models import Component, MovedOver, StringSet
@@ -51,7 +52,8 @@ class SetOrder:
         return bool(self.supply) and all(kind.in_hand for kind in self.supply.values())
 
 
-def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSet | None:
+@job_act("order_set", right="change")
+def order_set(event: EventDraft, wanted: SetOrder) -> StringSet | None:
     """Say where every new part comes from, and order what has to be ordered.
 
     Raises
@@ -61,45 +63,45 @@ def order_set(job_id: int, wanted: SetOrder, submission: Submission) -> StringSe
     BadInput
         No maker was named.
     """
-    with on_job(job_id, "order_set", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change" if wanted.all_in_hand else "order_set", state)
-        if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
-            raise Refused("A set for this bow is on its way already.")
-        parts = _supplied(event, state, wanted)
-        if not parts:
-            event.summary = _say_supply(state, wanted)
-            _wait_no_longer(event, submission)
-            return None
-        if state.spec.guessed:
-            raise Refused(
-                "Nothing is ordered by a guess. Measure the old set, and write its lengths into the book."
-            )
-        if not wanted.maker.strip():
-            raise BadInput("From which string maker?", "maker")
-        found = StringSet.objects.create(
-            job=event.job,
-            maker=wanted.maker.strip()[:60],
-            wishes=wanted.wishes.strip()[:200],
-            wanted_by=wanted.wanted_by,
-            ordered_by=submission.by,
+    state = event.state
+    if not wanted.all_in_hand:
+        require(event.by.staff_role, "order_set")
+    if StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).exists():
+        raise Refused("A set for this bow is on its way already.")
+    parts = _supplied(event, state, wanted)
+    if not parts:
+        event.summary = _say_supply(state, wanted)
+        _wait_no_longer(event)
+        return None
+    if state.spec.guessed:
+        raise Refused(
+            "Nothing is ordered by a guess. Measure the old set, and write its lengths into the book."
         )
-        for part in parts:
-            Component.objects.create(
-                set=found,
-                role=part.role,
-                label=part.label,
-                strands=part.strands,
-                ordered_in=Decimal(str(part.length_in)),
-            )
-        _send(found)
-        _wait(event, found)
-        names = ", ".join(part.label.lower() for part in parts)
-        others = _say_supply(state, wanted)
-        event.summary = f"ordered {names} from {found.maker}{_when(found)}" + (
-            f"; {others}" if others else ""
+    if not wanted.maker.strip():
+        raise BadInput("From which string maker?", "maker")
+    found = StringSet.objects.create(
+        job=event.job,
+        maker=wanted.maker.strip()[:60],
+        wishes=wanted.wishes.strip()[:200],
+        wanted_by=wanted.wanted_by,
+        ordered_by=event.by,
+    )
+    for part in parts:
+        Component.objects.create(
+            set=found,
+            role=part.role,
+            label=part.label,
+            strands=part.strands,
+            ordered_in=Decimal(str(part.length_in)),
         )
-        return found
+    _send(found)
+    _wait(event, found)
+    names = ", ".join(part.label.lower() for part in parts)
+    others = _say_supply(state, wanted)
+    event.summary = f"ordered {names} from {found.maker}{_when(found)}" + (
+        f"; {others}" if others else ""
+    )
+    return found
 
 
 def _supplied(event: EventDraft, state: JobState, wanted: SetOrder) -> list[PartSpec]:
@@ -156,14 +158,12 @@ def set_as_labelled(job_id: int, submission: Submission) -> StringSet:
         MeasuredComponent(one.role, one.ordered_in, one.strands, known=LengthKnown.LABELLED)
         for one in coming.components.all()
     ]
-    return set_arrived(job_id, came, [], submission)
+    return set_arrived(job_id, submission, came, [])
 
 
+@job_act("set_arrived", right="receive_set")
 def set_arrived(
-    job_id: int,
-    measured: Sequence[MeasuredComponent],
-    contacts: Sequence[Contact],
-    submission: Submission,
+    event: EventDraft, measured: Sequence[MeasuredComponent], contacts: Sequence[Contact]
 ) -> StringSet:
     """Judge every component of the set that was under way; a wrong one goes back.
 
@@ -174,51 +174,43 @@ def set_arrived(
     BadInput
         A length or a count that is impossible for a string.
     """
-    with on_job(job_id, "set_arrived", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "receive_set", state)
-        found = StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).first()
-        if found is None:
-            raise Refused("No set for this bow is under way.")
-        came = {one.role: one for one in measured}
-        labels = state.spec.labels
-        lays_differ = mixed({labels.get(o.role, o.role): lay_of(o.lay) for o in measured})
-        verdicts = []
-        for component in found.components.all():
-            if component.role not in came:
-                raise Refused(f"{component.label}: measure it too.")
-            one = came[component.role]
-            verdicts.append(_judged(state, component, one, contacts, lays_differ))
-        verdict = set_verdict(verdicts)
-        found.state = StringSet.BACK if verdict is ArrivalVerdict.BACK else StringSet.HERE
-        found.arrived_at = timezone.now()
-        found.save()
-        if found.state == StringSet.HERE:
-            _wait_no_longer(event, submission)
-        event.summary = f"set from {found.maker} has come: {verdict.value}"
-        return found
+    state = event.state
+    found = StringSet.objects.filter(job=event.job, state__in=_UNDER_WAY).first()
+    if found is None:
+        raise Refused("No set for this bow is under way.")
+    came = {one.role: one for one in measured}
+    labels = state.spec.labels
+    lays_differ = mixed({labels.get(o.role, o.role): lay_of(o.lay) for o in measured})
+    verdicts = []
+    for component in found.components.all():
+        if component.role not in came:
+            raise Refused(f"{component.label}: measure it too.")
+        one = came[component.role]
+        verdicts.append(_judged(state, component, one, contacts, lays_differ))
+    verdict = set_verdict(verdicts)
+    found.state = StringSet.BACK if verdict is ArrivalVerdict.BACK else StringSet.HERE
+    found.arrived_at = timezone.now()
+    found.save()
+    if found.state == StringSet.HERE:
+        _wait_no_longer(event)
+    event.summary = f"set from {found.maker} has come: {verdict.value}"
+    return found
 
 
-def move_over(
-    job_id: int, fittings: Sequence[str], note: str, submission: Submission
-) -> list[MovedOver]:
+@job_act("move_over", right="change")
+def move_over(event: EventDraft, fittings: Sequence[str], note: str) -> list[MovedOver]:
     """Write down what is reused: it is moved from the old set to the new one."""
     names = {fitting.key: fitting.name for fitting in FITTED}
-    with on_job(job_id, "move_over", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change", state)
-        unknown = [key for key in fittings if key not in names]
-        if unknown or not fittings:
-            raise BadInput(
-                "What is moved over to the new set?", "fittings", ", ".join(names.values())
-            )
-        event.summary = "moved over to the new set: " + ", ".join(
-            names[key].lower() for key in fittings
-        )
-        return [
-            MovedOver.objects.create(**event.fact, fitting=key, note=note.strip()[:120])
-            for key in fittings
-        ]
+    unknown = [key for key in fittings if key not in names]
+    if unknown or not fittings:
+        raise BadInput("What is moved over to the new set?", "fittings", ", ".join(names.values()))
+    event.summary = "moved over to the new set: " + ", ".join(
+        names[key].lower() for key in fittings
+    )
+    return [
+        MovedOver.objects.create(**event.fact, fitting=key, note=note.strip()[:120])
+        for key in fittings
+    ]
 
 
 def put_on(job: Job, part: Part) -> None:
@@ -295,8 +287,8 @@ def _wait(event: EventDraft, found: StringSet) -> None:
         Hold.objects.create(job=event.job, kind="set", reason=reason, placed_by=event.by)
 
 
-def _wait_no_longer(event: EventDraft, submission: Submission) -> None:
+def _wait_no_longer(event: EventDraft) -> None:
     for hold in event.job.holds.filter(kind="set", lifted_at=None):
-        hold.lifted_by, hold.lifted_at = submission.by, timezone.now()
+        hold.lifted_by, hold.lifted_at = event.by, timezone.now()
         hold.lifted_because = "the set is here and to length"
         hold.save()

@@ -6,7 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from bowcore.stages.string_set.step import StringSetStep
-from shop.casework.action_view import JobActionView, SubmissionForm
+from shop.casework.action_view import Given, JobActionView, SubmissionForm
 from shop.casework.screens import state_or_404, to_job
 from shop.casework.submissions import Submission
 from shop.schema.string_sets.models import StringSet
@@ -29,12 +29,12 @@ SETS_ON_A_PAGE = 30
 class OrderSetView(JobActionView):
     """Stays where something is on its way; goes on where everything is here."""
 
-    right = "change"  # to order or to decline takes more, which the action asks for
+    action = order_set  # to order or to decline takes more, which the action asks for
     form_class = OrderForm
     screen = StringSetStep.key
 
-    def act(self, form: OrderForm, submission: Submission) -> None:
-        order_set(self.job_id, form.order(), submission)
+    def given(self, form: OrderForm) -> Given:
+        return (form.order(),)
 
     def done(self, form: OrderForm) -> HttpResponse:
         if state_or_404(self.job_id).facts.to_order:
@@ -43,13 +43,13 @@ class OrderSetView(JobActionView):
 
 
 class SetArrivedView(JobActionView):
-    right = "receive_set"
+    action = set_arrived
     form_class = ArrivalForm
     screen = StringSetStep.key
     stay = True
 
-    def act(self, form: ArrivalForm, submission: Submission) -> None:
-        set_arrived(self.job_id, form.measured(), form.contacts(), submission)
+    def given(self, form: ArrivalForm) -> Given:
+        return (form.measured(), form.contacts())
 
 
 class SetAsLabelledView(JobActionView):
@@ -64,14 +64,10 @@ class SetAsLabelledView(JobActionView):
 
 
 class MoveOverView(JobActionView):
-    right = "change"
+    action = move_over
     form_class = MoveOverForm
     screen = StringSetStep.key
     stay = True
-
-    def act(self, form: MoveOverForm, submission: Submission) -> None:
-        data = form.cleaned_data
-        move_over(self.job_id, data["fittings"], data["note"], submission)
 
 
 def order_file(request: HttpRequest, set_id: int, form: str) -> HttpResponse:

@@ -5,14 +5,14 @@ from collections.abc import Sequence
 from bowcore.errors import BadInput, Refused
 from bowcore.measurement.curve_file import CurvePoint, checked_curve, read_curve, summary_of
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
 from shop.casework.devices.registry import draw_board_curve
+from shop.casework.job_act import job_act
 from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.submissions import EventDraft, Submission
 from shop.schema.jobs.models import Job
 from shop.schema.measurements.models import DrawCurve
 
@@ -35,7 +35,7 @@ def curve_from_file(job_id: int, content: bytes, submission: Submission) -> Draw
         points = read_curve(content.decode("utf-8-sig"))
     except UnicodeDecodeError:
         raise BadInput("That file is not a text file.", "file") from None
-    return _kept(job_id, points, "file", submission)
+    return _kept(job_id, submission, points, "file")
 
 
 def curve_from_board(job_id: int, submission: Submission) -> DrawCurve:
@@ -49,20 +49,17 @@ def curve_from_board(job_id: int, submission: Submission) -> DrawCurve:
     points = draw_board_curve(job_state(Job.objects.get(pk=job_id)))
     if points is None:
         raise Refused("No draw board is plugged in at this job.")
-    return _kept(job_id, checked_curve(points), "draw board", submission)
+    return _kept(job_id, submission, checked_curve(points), "draw board")
 
 
-def _kept(
-    job_id: int, points: Sequence[CurvePoint], source: str, submission: Submission
-) -> DrawCurve:
-    with on_job(job_id, "draw_curve", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        require_press_closed(state, "draw it")
-        require_bolts_back(state)
-        require_not_held(state, "draw")
-        peak = summary_of(points).peak_lbf
-        event.summary = f"draw curve from the {source}: peak {peak:.1f} lbf, {len(points)} points"
-        return DrawCurve.objects.create(
-            **event.fact, points=[list(point) for point in points], source=source
-        )
+@job_act("draw_curve", right="read")
+def _kept(event: EventDraft, points: Sequence[CurvePoint], source: str) -> DrawCurve:
+    state = event.state
+    require_press_closed(state, "draw it")
+    require_bolts_back(state)
+    require_not_held(state, "draw")
+    peak = summary_of(points).peak_lbf
+    event.summary = f"draw curve from the {source}: peak {peak:.1f} lbf, {len(points)} points"
+    return DrawCurve.objects.create(
+        **event.fact, points=[list(point) for point in points], source=source
+    )

@@ -5,15 +5,14 @@ from collections.abc import Sequence
 from bowcore.errors import Refused
 from bowcore.quantities.catalogue import quantity
 from shop.casework.actions.signature import sign
-from shop.casework.checks import require_act
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft
 from shop.schema.measurements.models import LeftOnPurpose
 
 
-def leave_it(
-    job_id: int, keys: Sequence[str], reason: str, submission: Submission
-) -> list[LeftOnPurpose]:
+@job_act("leave_it", right="leave_it")
+def leave_it(event: EventDraft, keys: Sequence[str], reason: str) -> list[LeftOnPurpose]:
     """Leave numbers as they are, with the reason; no reason takes that back.
 
     Raises
@@ -24,22 +23,17 @@ def leave_it(
         One has no band or was not read, nothing was left that could be taken back, or the person may not.
     """
     names = [quantity(key).name.lower() for key in keys]
-    with on_job(job_id, "leave_it", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "leave_it", state)
-        words = reason.strip()[:200]
-        for key in keys:
-            _require_known(state, key, words)
-        sign(event)
-        said = ", ".join(names)
-        event.summary = (
-            f"left {said} on purpose: {words}"[:300]
-            if words
-            else f"{said} is to be brought inside after all"
-        )
-        return [
-            LeftOnPurpose.objects.create(**event.fact, quantity=key, reason=words) for key in keys
-        ]
+    words = reason.strip()[:200]
+    for key in keys:
+        _require_known(event.state, key, words)
+    sign(event)
+    said = ", ".join(names)
+    event.summary = (
+        f"left {said} on purpose: {words}"[:300]
+        if words
+        else f"{said} is to be brought inside after all"
+    )
+    return [LeftOnPurpose.objects.create(**event.fact, quantity=key, reason=words) for key in keys]
 
 
 def _require_known(state: JobState, key: str, words: str) -> None:

@@ -14,14 +14,13 @@ from bowcore.quantities.tools import DEVICES
 from bowcore.stages.speed.speed_board import SPEED, why_speed_doubted
 from bowcore.work_order.needs import mark
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
-from shop.schema.accounts.models import Member
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft, Submission
 from shop.schema.jobs.models import Job
 from shop.schema.measurements.models import MarkEntry, Reading, Sheet
 from shop.schema.press.models import PressCycle
@@ -59,9 +58,8 @@ class TypedReading:
         return [replace(self, text=text) for text in texts]
 
 
-def take_readings(
-    job_id: int, typed: Sequence[TypedReading], submission: Submission
-) -> list[Reading]:
+@job_act("read", right="read")
+def take_readings(event: EventDraft, typed: Sequence[TypedReading]) -> list[Reading]:
     """Append a take of each, all of them or none.
 
     Raises
@@ -73,27 +71,26 @@ def take_readings(
     Refused
         The press is open, a hold forbids the draw, the job is closed.
     """
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        each = [take for one in typed for take in one.each()]
-        entries = [_understood(state, one, several=len(typed) > 1) for one in each]
-        for one in typed:
-            _require_readable(state, state.facts.named(one.quantity), event.by)
-        _require_plausible(state, each, entries)
-        made = [_append(event, state, one, entry) for one, entry in zip(each, entries, strict=True)]
-        event.summary = f"read {'; '.join(words for _, words in made)}"[:300]
-        return [reading for reading, _ in made]
+    state = event.state
+    each = [take for one in typed for take in one.each()]
+    entries = [_understood(state, one, several=len(typed) > 1) for one in each]
+    for one in typed:
+        _require_readable(state, state.facts.named(one.quantity))
+    _require_plausible(state, each, entries)
+    made = [_append(event, state, one, entry) for one, entry in zip(each, entries, strict=True)]
+    event.summary = f"read {'; '.join(words for _, words in made)}"[:300]
+    return [reading for reading, _ in made]
 
 
 def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
     """Append one take; raises as `take_readings` does."""
-    return take_readings(job_id, [typed], submission)[-1]
+    return take_readings(job_id, submission, [typed])[-1]
 
 
 def append_take(event: EventDraft, state: JobState, typed: TypedReading) -> Reading:
     """One take, appended to what an act writes; raises as `take_readings` does."""
     entry = _understood(state, typed, several=False)
-    _require_readable(state, state.facts.named(typed.quantity), event.by)
+    _require_readable(state, state.facts.named(typed.quantity))
     _require_plausible(state, [typed], [entry])
     return _append(event, state, typed, entry)[0]
 
@@ -120,20 +117,20 @@ def _append(
     return reading, f"{what.name.lower()} {_words(what, entry)}{by}"
 
 
-def cannot_read(job_id: int, key: str, reason: str, submission: Submission) -> Reading:
+@job_act("read", right="read")
+def cannot_read(event: EventDraft, key: str, reason: str) -> Reading:
     """Record that a quantity could not be read, and why."""
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        what = state.facts.named(key)
-        require_act(submission.by, "read", state)
-        if not reason.strip():
-            raise Refused("Write down why it cannot be read.")
-        reading = _not_read(event, what, reason.strip())
-        event.summary = f"could not read {what.name.lower()}: {reading.reason}"
-        return reading
+    state = event.state
+    what = state.facts.named(key)
+    if not reason.strip():
+        raise Refused("Write down why it cannot be read.")
+    reading = _not_read(event, what, reason.strip())
+    event.summary = f"could not read {what.name.lower()}: {reading.reason}"
+    return reading
 
 
-def skip_wanted(job_id: int, only: str, submission: Submission) -> list[Reading]:
+@job_act("read", right="read")
+def skip_wanted(event: EventDraft, only: str) -> list[Reading]:
     """Pass over what is wanted and not a must: one reading or mark, or all that are left.
 
     Parameters
@@ -146,24 +143,23 @@ def skip_wanted(job_id: int, only: str, submission: Submission) -> list[Reading]
     Refused
         It is a must, or nothing is left that may be skipped.
     """
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        facts = state.facts
-        names = [n for n in state.course.unread if not facts.setup.must_read(facts.named(n))]
-        marks = list(state.course.unmarked)
-        if only:
-            names, marks = [n for n in names if n == only], [m for m in marks if m == only]
-        if not names and not marks:
-            raise Refused("That is a must: read it, or say why it cannot be read.")
-        words = [facts.named(n).name.lower() for n in names] + [mark(m).name.lower() for m in marks]
-        event.summary = f"skipped {', '.join(words)}"[:300]
-        for key in marks:
-            MarkEntry.objects.create(**event.fact, mark=key, value=NOT_KNOWN)
-        return [_not_read(event, facts.named(name), SKIPPED) for name in names]
+    state = event.state
+    facts = state.facts
+    names = [n for n in state.course.unread if not facts.setup.must_read(facts.named(n))]
+    marks = list(state.course.unmarked)
+    if only:
+        names, marks = [n for n in names if n == only], [m for m in marks if m == only]
+    if not names and not marks:
+        raise Refused("That is a must: read it, or say why it cannot be read.")
+    words = [facts.named(n).name.lower() for n in names] + [mark(m).name.lower() for m in marks]
+    event.summary = f"skipped {', '.join(words)}"[:300]
+    for key in marks:
+        MarkEntry.objects.create(**event.fact, mark=key, value=NOT_KNOWN)
+    return [_not_read(event, facts.named(name), SKIPPED) for name in names]
 
 
-def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:
+@job_act("read", right="read")
+def skip_drawn(event: EventDraft) -> list[Reading]:
     """Record that everything at full draw waits, because a hold says that the bow is not drawn.
 
     Raises
@@ -171,49 +167,44 @@ def skip_drawn(job_id: int, submission: Submission) -> list[Reading]:
     Refused
         The bow may be drawn, or nothing at full draw is waiting.
     """
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        hold = next((one for one in state.holds if one.danger), None)
-        if hold is None:
-            raise Refused("This bow may be drawn.")
-        waiting = [one for one in map(state.facts.named, state.course.unread) if one.drawn]
-        if not waiting:
-            raise Refused("Nothing at full draw is waiting.")
-        event.summary = f"left out what is read at full draw: {hold.reason}"
-        return [_not_read(event, what, f"not drawn: {hold.reason}") for what in waiting]
+    state = event.state
+    hold = next((one for one in state.holds if one.danger), None)
+    if hold is None:
+        raise Refused("This bow may be drawn.")
+    waiting = [one for one in map(state.facts.named, state.course.unread) if one.drawn]
+    if not waiting:
+        raise Refused("Nothing at full draw is waiting.")
+    event.summary = f"left out what is read at full draw: {hold.reason}"
+    return [_not_read(event, what, f"not drawn: {hold.reason}") for what in waiting]
 
 
-def correct_reading(
-    job_id: int, reading_id: int, typed: TypedReading, submission: Submission
-) -> Reading:
+@job_act("read", right="read")
+def correct_reading(event: EventDraft, reading_id: int, typed: TypedReading) -> Reading:
     """Append a reading that takes the place of an earlier, mistyped one."""
-    with on_job(job_id, "read", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        old = Reading.objects.filter(job=event.job, pk=reading_id, corrected_by=None).first()
-        if old is None:
-            raise Refused("That reading has been corrected already.")
-        typed = replace(typed, quantity=old.quantity)
-        what = state.facts.named(old.quantity)
-        entry = _understood(state, typed, several=False)
-        _require_plausible(state, [typed], [entry])
-        reading = Reading.objects.create(
-            **event.fact,
-            sheet=old.sheet,
-            quantity=old.quantity,
-            start=old.start,
-            end=old.end,
-            tool=old.tool,
-            value=decimal(entry.value),
-            sigma=entry.sigma,
-            raw=entry.raw[:60],
-            corrects=old,
-        )
-        event.summary = (
-            f"corrected {what.name.lower()}, {old.raw or 'not read'}, to {_words(what, entry)}"
-        )
-        return reading
+    state = event.state
+    old = Reading.objects.filter(job=event.job, pk=reading_id, corrected_by=None).first()
+    if old is None:
+        raise Refused("That reading has been corrected already.")
+    typed = replace(typed, quantity=old.quantity)
+    what = state.facts.named(old.quantity)
+    entry = _understood(state, typed, several=False)
+    _require_plausible(state, [typed], [entry])
+    reading = Reading.objects.create(
+        **event.fact,
+        sheet=old.sheet,
+        quantity=old.quantity,
+        start=old.start,
+        end=old.end,
+        tool=old.tool,
+        value=decimal(entry.value),
+        sigma=entry.sigma,
+        raw=entry.raw[:60],
+        corrects=old,
+    )
+    event.summary = (
+        f"corrected {what.name.lower()}, {old.raw or 'not read'}, to {_words(what, entry)}"
+    )
+    return reading
 
 
 def sheet_now(job: Job) -> Sheet:
@@ -276,8 +267,7 @@ def _words(what: Quantity, entry: Entry) -> str:
     return f"{what.say(entry.value)}{unit} ({entry.raw})"
 
 
-def _require_readable(state: JobState, what: Quantity, by: Member) -> None:
-    require_act(by, "read", state)
+def _require_readable(state: JobState, what: Quantity) -> None:
     if what.drawn and state.facts.press is not None:
         raise Refused(f"The press is open: a bow in the press is not drawn. {what.name} waits.")
     require_press_closed(state, f"read {what.name.lower()}")

@@ -5,18 +5,18 @@ from bowcore.quantities.changes import Change
 from bowcore.stages.back_to_spec.module_act import module_now
 from bowcore.work_order.needs import MODULE_MARKS
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.measurements.models import MarkEntry
 from shop.schema.press.models import Adjustment
 
 
-def change_module(job_id: int, sets_to: str, submission: Submission) -> Adjustment:
+@job_act("change_module", right="change")
+def change_module(event: EventDraft, sets_to: str) -> Adjustment:
     """Log the module that is on now, on every cam of this bow.
 
     Raises
@@ -26,20 +26,18 @@ def change_module(job_id: int, sets_to: str, submission: Submission) -> Adjustme
     Refused
         The press is open, a hold forbids it, or the job is closed.
     """
-    with on_job(job_id, "change_module", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change", state)
-        require_press_closed(state, "change the module")
-        require_bolts_back(state)
-        require_not_held(state, "press")
-        name = sets_to.strip()[:100]
-        if not name:
-            raise BadInput("Which module or hole is on now?", "sets_to")
-        before = module_now(state.facts)
-        note = f"from {before} to {name}" if before else f"to {name}"
-        event.summary = f"changed: draw module or stop, {note}"[:300]
-        for key in MODULE_MARKS[1:] if state.spec.one_cam else MODULE_MARKS:
-            MarkEntry.objects.create(**event.fact, mark=key, value=name)
-        return Adjustment.objects.create(
-            **event.fact, change=Change.MODULE_OR_STOP.value, note=note[:200]
-        )
+    state = event.state
+    require_press_closed(state, "change the module")
+    require_bolts_back(state)
+    require_not_held(state, "press")
+    name = sets_to.strip()[:100]
+    if not name:
+        raise BadInput("Which module or hole is on now?", "sets_to")
+    before = module_now(state.facts)
+    note = f"from {before} to {name}" if before else f"to {name}"
+    event.summary = f"changed: draw module or stop, {note}"[:300]
+    for key in MODULE_MARKS[1:] if state.spec.one_cam else MODULE_MARKS:
+        MarkEntry.objects.create(**event.fact, mark=key, value=name)
+    return Adjustment.objects.create(
+        **event.fact, change=Change.MODULE_OR_STOP.value, note=note[:200]
+    )

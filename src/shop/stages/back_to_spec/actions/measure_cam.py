@@ -10,22 +10,20 @@ from bowcore.work_order.roles import may
 from shop.book.actions import save_entry
 from shop.book.transfer import as_dict
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
 from shop.casework.engine.priors import book_prior
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.accounts.models import Member
 from shop.schema.book.models import BookEntry
 from shop.schema.measurements.models import CamByCaliper
 
 
-def measure_cam(
-    job_id: int, radii: CamRadii, submission: Submission, sure: bool = False
-) -> CamByCaliper:
+@job_act("note", right="read")
+def measure_cam(event: EventDraft, radii: CamRadii, sure: bool = False) -> CamByCaliper:
     """Append what a caliper gave at full draw, and put it into the book where the book has nothing.
 
     Parameters
@@ -42,30 +40,28 @@ def measure_cam(
     Refused
         Its timing does not depend on them, the bow may not be drawn now, or the job is closed.
     """
-    with on_job(job_id, "note", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        require_press_closed(state, "measure the cam")
-        require_bolts_back(state)
-        require_not_held(state, "draw")
-        if not state.spec.timed_by_tracks:
-            raise Refused("On this family the radii of the cam do not decide the timing.")
-        unlikely = unlikely_radii(radii, state.book.spec())
-        if unlikely and not sure:
-            raise Contradicted(f"{unlikely} Measure it again, or keep it if you are sure.")
-        _require_a_bow(radii.on(state.spec))
-        row = CamByCaliper.objects.create(
-            **event.fact,
-            peg_in=Decimal(str(radii.peg_in)),
-            take_up_in=Decimal(str(radii.take_up_in)),
-            let_out_in=Decimal(str(radii.let_out_in)),
-        )
-        event.summary = f"measured the cam by caliper: {radii.say()}"
-        entry = event.job.bow.entry
-        if missing := missing_in_the_book(entry, submission.by):
-            _put_into_the_book(entry, missing, radii, submission, job_id)
-            event.summary += ", put into the book"
-        return row
+    state = event.state
+    require_press_closed(state, "measure the cam")
+    require_bolts_back(state)
+    require_not_held(state, "draw")
+    if not state.spec.timed_by_tracks:
+        raise Refused("On this family the radii of the cam do not decide the timing.")
+    unlikely = unlikely_radii(radii, state.book.spec())
+    if unlikely and not sure:
+        raise Contradicted(f"{unlikely} Measure it again, or keep it if you are sure.")
+    _require_a_bow(radii.on(state.spec))
+    row = CamByCaliper.objects.create(
+        **event.fact,
+        peg_in=Decimal(str(radii.peg_in)),
+        take_up_in=Decimal(str(radii.take_up_in)),
+        let_out_in=Decimal(str(radii.let_out_in)),
+    )
+    event.summary = f"measured the cam by caliper: {radii.say()}"
+    entry = event.job.bow.entry
+    if missing := missing_in_the_book(entry, event.by):
+        _put_into_the_book(event, missing, radii)
+        event.summary += ", put into the book"
+    return row
 
 
 def _require_a_bow(spec: BowSpec) -> None:
@@ -93,8 +89,7 @@ _IN_BOOK = {
 """By the book's field, the radius that belongs there."""
 
 
-def _put_into_the_book(
-    entry: BookEntry, missing: tuple[str, ...], radii: CamRadii, submission: Submission, job_id: int
-) -> None:
+def _put_into_the_book(event: EventDraft, missing: tuple[str, ...], radii: CamRadii) -> None:
     found = {name: getattr(radii, _IN_BOOK[name]) for name in missing}
-    save_entry(as_dict(entry) | found, f"measured by caliper on job {job_id}", submission.by)
+    entry = event.job.bow.entry
+    save_entry(as_dict(entry) | found, f"measured by caliper on job {event.job.pk}", event.by)

@@ -8,11 +8,11 @@ from typing import Any
 from django.utils import timezone
 
 from bowcore.errors import BadInput, Refused
-from bowcore.work_order.roles import require
 from bowcore.work_order.services import asked_for, parts_to_replace, service_replacing
-from shop.casework.checks import require_act, require_press_closed
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.checks import require_press_closed
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft
 from shop.schema.accounts.models import Member
 
 NAMES = {
@@ -47,7 +47,8 @@ class Order:
     tag: str
 
 
-def change_order(job_id: int, wanted: Order, submission: Submission) -> list[str]:
+@job_act("change_order", right="check_in")
+def change_order(event: EventDraft, wanted: Order) -> list[str]:
     """Write down what was agreed anew; what changed stands in the log.
 
     Raises
@@ -57,19 +58,18 @@ def change_order(job_id: int, wanted: Order, submission: Submission) -> list[str
     BadInput
         This bow has no such part.
     """
-    with on_job(job_id, "change_order", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "check_in", state)
-        services = asked_for(wanted.services, state.spec.replaceable)
-        _require_services(state, services)
-        changed = _write(event, wanted, services)
-        if not changed:
-            raise Refused("Nothing is different.")
-        event.summary = f"changed what was agreed: {', '.join(changed)}"[:300]
-        return changed
+    state = event.state
+    services = asked_for(wanted.services, state.spec.replaceable)
+    _require_services(state, services)
+    changed = _write(event, wanted, services)
+    if not changed:
+        raise Refused("Nothing is different.")
+    event.summary = f"changed what was agreed: {', '.join(changed)}"[:300]
+    return changed
 
 
-def add_part(job_id: int, role: str, submission: Submission) -> None:
+@job_act("change_order", right="check_in")
+def add_part(event: EventDraft, role: str) -> None:
     """A part turns out to be the wrong length: a new one is agreed on.
 
     Raises
@@ -79,19 +79,16 @@ def add_part(job_id: int, role: str, submission: Submission) -> None:
     BadInput
         This bow has no such part.
     """
-    with on_job(job_id, "change_order", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "check_in", state)
-        part, service = state.spec.part(role), service_replacing(role)
-        if service.key in event.job.services:
-            raise Refused(f"A new {part.label.lower()} is agreed on already.")
-        event.job.services = [*event.job.services, service.key]
-        event.summary = (
-            f"agreed on a new {part.label.lower()}: the one that is on is the wrong length"
-        )
+    state = event.state
+    part, service = state.spec.part(role), service_replacing(role)
+    if service.key in event.job.services:
+        raise Refused(f"A new {part.label.lower()} is agreed on already.")
+    event.job.services = [*event.job.services, service.key]
+    event.summary = f"agreed on a new {part.label.lower()}: the one that is on is the wrong length"
 
 
-def cancel_job(job_id: int, because: str, submission: Submission) -> None:
+@job_act("cancel", right="cancel")
+def cancel_job(event: EventDraft, because: str) -> None:
     """The customer takes the bow back as it is.
 
     Raises
@@ -99,18 +96,17 @@ def cancel_job(job_id: int, because: str, submission: Submission) -> None:
     Refused
         The press is open, no reason, or the person may not.
     """
-    with on_job(job_id, "cancel", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "cancel", state)
-        require_press_closed(state, "cancel the job")
-        if not because.strip():
-            raise Refused("Write down why it is cancelled.")
-        event.job.cancelled_at = timezone.now()
-        event.job.cancelled_because = because.strip()[:200]
-        event.summary = f"cancelled the job: {event.job.cancelled_because}"
+    state = event.state
+    require_press_closed(state, "cancel the job")
+    if not because.strip():
+        raise Refused("Write down why it is cancelled.")
+    event.job.cancelled_at = timezone.now()
+    event.job.cancelled_because = because.strip()[:200]
+    event.summary = f"cancelled the job: {event.job.cancelled_because}"
 
 
-def reopen(job_id: int, because: str, submission: Submission) -> None:
+@job_act("reopen", right="cancel", on_closed=True)
+def reopen(event: EventDraft, because: str) -> None:
     """Go on with a job that was handed over or cancelled.
 
     Raises
@@ -118,15 +114,13 @@ def reopen(job_id: int, because: str, submission: Submission) -> None:
     Refused
         It is open, no reason, or the person may not.
     """
-    with on_job(job_id, "reopen", submission) as event:
-        require(submission.by.staff_role, "cancel")
-        if not job_state(event.job).facts.handed_over:
-            raise Refused("This job is open.")
-        if not because.strip():
-            raise Refused("Write down why it is opened again.")
-        event.job.handed_over_at = event.job.cancelled_at = None
-        event.job.cancelled_because = ""
-        event.summary = f"opened the job again: {because.strip()[:200]}"
+    if not event.state.facts.handed_over:
+        raise Refused("This job is open.")
+    if not because.strip():
+        raise Refused("Write down why it is opened again.")
+    event.job.handed_over_at = event.job.cancelled_at = None
+    event.job.cancelled_because = ""
+    event.summary = f"opened the job again: {because.strip()[:200]}"
 
 
 def _require_services(state: JobState, services: list[str]) -> None:

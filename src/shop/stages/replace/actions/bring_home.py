@@ -2,15 +2,16 @@
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.casework.turning import say_done
 from shop.schema.press.models import PressCycle
 from shop.stages.replace.actions.cycle import open_press_for, require_pressable
 from shop.stages.replace.ledger import require_possible
 
 
-def bring_home(job_id: int, submission: Submission) -> PressCycle:
+@job_act("open_press", right="open_press")
+def bring_home(event: EventDraft) -> PressCycle:
     """Open the press for the twists that the newest part was found to be off.
 
     Raises
@@ -18,12 +19,11 @@ def bring_home(job_id: int, submission: Submission) -> PressCycle:
     Refused
         No part is waiting for that, or the press must not be opened now.
     """
-    with on_job(job_id, "open_press", submission) as event:
-        state = job_state(event.job)
-        require_pressable(state, submission)
-        found = state.facts.to_bring_home
-        if found is None:
-            raise Refused("No new part is waiting to be brought home.")
-        steps = Steps({found.part: found.steps})
-        require_possible(state, steps)
-        return open_press_for(event, state, PressCycle.HOME, steps, say_done(state, steps))
+    state = event.state
+    require_pressable(state)
+    found = state.facts.to_bring_home
+    if found is None:
+        raise Refused("No new part is waiting to be brought home.")
+    steps = Steps({found.part: found.steps})
+    require_possible(state, steps)
+    return open_press_for(event, PressCycle.HOME, steps, say_done(state, steps))

@@ -8,10 +8,11 @@ from bowcore.errors import Contradicted, Refused
 from bowcore.measurement.cam_mark import Tug
 from bowcore.stages.replace.tug import OtherSigns, PartVerdict, contradictions, judge_by_mark
 from bowcore.stages.string_set.arrival import LengthKnown
-from shop.casework.checks import require_act, require_press_closed
+from shop.casework.checks import require_press_closed
 from shop.casework.engine.priors import mark_lever_of
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft
 from shop.schema.bows.models import Part
 from shop.schema.jobs.models import Hold
 from shop.schema.press.models import PartCheck
@@ -34,7 +35,8 @@ class TugResult:
     looked_twice: bool = False
 
 
-def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCheck:
+@job_act("check_part", right="read")
+def check_part(event: EventDraft, result: TugResult) -> PartCheck:
     """Judge a new part; a wrong one goes back and the job waits for another.
 
     Raises
@@ -46,34 +48,33 @@ def check_part(job_id: int, result: TugResult, submission: Submission) -> PartCh
     Contradicted
         Something else that was read says otherwise, and nobody has looked a second time.
     """
-    with on_job(job_id, "check_part", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        require_press_closed(state, "squeeze the part")
-        home = state.facts.to_bring_home
-        waiting = {*state.facts.unchecked, *([home.part] if home else [])}
-        if result.role not in waiting:
-            raise Refused("That part is not waiting to be judged.")
-        part = state.fitted_part(result.role)
-        if not result.tug:
-            return _not_judged(event, part, result)
-        verdict = _judged(state, result)
-        event.summary = f"judged the new part. {verdict.words}"
-        if verdict.wrong_part:
-            _send_back(event, part)
-        return PartCheck.objects.create(
-            **event.fact,
-            part=part,
-            role=result.role,
-            tug=result.tug,
-            off_mark_in=result.off_mark_in,
-            steps=verdict.steps,
-            wrong_part=verdict.wrong_part,
-            summary=verdict.words[:200],
-        )
+    state = event.state
+    require_press_closed(state, "squeeze the part")
+    home = state.facts.to_bring_home
+    waiting = {*state.facts.unchecked, *([home.part] if home else [])}
+    if result.role not in waiting:
+        raise Refused("That part is not waiting to be judged.")
+    part = state.fitted_part(result.role)
+    if not result.tug:
+        return _not_judged(event, part, result)
+    verdict = _judged(state, result)
+    event.summary = f"judged the new part. {verdict.words}"
+    if verdict.wrong_part:
+        _send_back(event, part)
+    return PartCheck.objects.create(
+        **event.fact,
+        part=part,
+        role=result.role,
+        tug=result.tug,
+        off_mark_in=result.off_mark_in,
+        steps=verdict.steps,
+        wrong_part=verdict.wrong_part,
+        summary=verdict.words[:200],
+    )
 
 
-def send_back(job_id: int, role: str, because: str, submission: Submission) -> PartCheck:
+@job_act("send_back", right="read")
+def send_back(event: EventDraft, role: str, because: str) -> PartCheck:
     """A new part that no twists bring home comes off again, and another one is wanted.
 
     Raises
@@ -81,18 +82,16 @@ def send_back(job_id: int, role: str, because: str, submission: Submission) -> P
     Refused
         No new part of that role is on, the press is open, or the job is closed.
     """
-    with on_job(job_id, "send_back", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "read", state)
-        require_press_closed(state, "send the part back")
-        if role not in map(length_of, state.facts.replaced):
-            raise Refused("No new part of that kind is on this bow.")
-        part = state.fitted_part(role)
-        event.summary = f"sent the new {part.label.lower()} back: {because.strip()}"[:300]
-        _send_back(event, part)
-        return PartCheck.objects.create(
-            **event.fact, part=part, role=role, wrong_part=True, summary=event.summary[:200]
-        )
+    state = event.state
+    require_press_closed(state, "send the part back")
+    if role not in map(length_of, state.facts.replaced):
+        raise Refused("No new part of that kind is on this bow.")
+    part = state.fitted_part(role)
+    event.summary = f"sent the new {part.label.lower()} back: {because.strip()}"[:300]
+    _send_back(event, part)
+    return PartCheck.objects.create(
+        **event.fact, part=part, role=role, wrong_part=True, summary=event.summary[:200]
+    )
 
 
 def other_signs(state: JobState, role: str) -> OtherSigns:

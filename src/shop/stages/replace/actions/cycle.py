@@ -25,13 +25,13 @@ from bowcore.work_order.roles import needs_second_eyes, require
 from bowcore.work_order.supply import require_here
 from shop.casework.actions.bow_parts import swap_part
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
-from shop.casework.state import JobState, job_state
-from shop.casework.submissions import EventDraft, Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.state import JobState
+from shop.casework.submissions import EventDraft, Submission
 from shop.casework.turning import needs_press, say_done
 from shop.schema.accounts.models import Member, Shop
 from shop.schema.inspection.selectors import is_damaged
@@ -41,7 +41,8 @@ from shop.stages.replace.ledger import log_steps, require_possible
 from shop.stages.string_set.actions import put_on
 
 
-def open_press_to_replace(job_id: int, role: str, submission: Submission) -> PressCycle:
+@job_act("open_press", right="open_press")
+def open_press_to_replace(event: EventDraft, role: str) -> PressCycle:
     """Open the press to put a new part on.
 
     Raises
@@ -50,53 +51,69 @@ def open_press_to_replace(job_id: int, role: str, submission: Submission) -> Pre
         The baseline is not complete, a hold forbids pressing, the press is open already, or the part is
         not here.
     """
-    with on_job(job_id, "open_press", submission) as event:
-        state = job_state(event.job)
-        require_pressable(state, submission)
-        require_not_held(state, "replace")
-        label = state.spec.part(role).label
-        if role not in state.facts.to_replace:
-            raise Refused(f"{label} is not to be replaced on this job.")
-        roles = [role]
-        if may_share_press(state.facts.replacement) and role in state.facts.still_to_replace:
-            roles = replacement_order(state.spec, state.facts.still_to_replace)
-        new = [one for one in roles if one in state.facts.still_to_replace]
-        require_here(state.spec, new, state.facts.supply, parts_here(state.job))
-        names = ", ".join(state.spec.part(r).label.lower() for r in roles)
-        event.summary = f"opened the press: replace {names}"
-        return _opened(event, state, PressCycle.REPLACE, f"Replace {names}", parts=roles)
+    state = event.state
+    require_pressable(state)
+    require_not_held(state, "replace")
+    label = state.spec.part(role).label
+    if role not in state.facts.to_replace:
+        raise Refused(f"{label} is not to be replaced on this job.")
+    roles = [role]
+    if may_share_press(state.facts.replacement) and role in state.facts.still_to_replace:
+        roles = replacement_order(state.spec, state.facts.still_to_replace)
+    new = [one for one in roles if one in state.facts.still_to_replace]
+    require_here(state.spec, new, state.facts.supply, parts_here(state.job))
+    names = ", ".join(state.spec.part(r).label.lower() for r in roles)
+    event.summary = f"opened the press: replace {names}"
+    return _opened(event, PressCycle.REPLACE, f"Replace {names}", parts=roles)
 
 
-def open_press_for(
-    event: EventDraft, state: JobState, purpose: str, steps: Steps, words: str
-) -> PressCycle:
+def open_press_for(event: EventDraft, purpose: str, steps: Steps, words: str) -> PressCycle:
     """Open the press for steps, in an event that is being recorded."""
     event.summary = f"opened the press: {words}"
-    return _opened(event, state, purpose, words, steps=steps)
+    return _opened(event, purpose, words, steps=steps)
 
 
-def open_press_otherwise(
-    job_id: int, steps: Steps, note: str, submission: Submission
-) -> PressCycle:
+@job_act("open_press", right="open_press")
+def _open_press_as_advised(event: EventDraft, steps: Steps, words: str) -> PressCycle:
+    require_pressable(event.state)
+    return open_press_for(event, PressCycle.ADJUST, steps, words)
+
+
+def do_as_advised(
+    state: JobState, submission: Submission, steps: Steps, words: str
+) -> PressCycle | list[Adjustment]:
+    """Do what was advised: logged at once, or the press opened where it is needed.
+
+    Raises
+    ------
+    Refused
+        It is not advised any more, the press is open, or a hold forbids it.
+    """
+    if not steps:
+        raise Refused("That is not asked for any more. Look again, then decide.")
+    if needs_press(state, steps):
+        return _open_press_as_advised(state.job.pk, submission, steps, words)
+    return turn_without_press(state.job.pk, submission, steps)
+
+
+@job_act("open_press", right="open_press")
+def open_press_otherwise(event: EventDraft, steps: Steps, note: str) -> PressCycle:
     """Open the press for a change that the technician chose."""
-    with on_job(job_id, "open_press", submission) as event:
-        state = job_state(event.job)
-        require_pressable(state, submission)
-        require_possible(state, steps)
-        if not needs_press(state, steps):
-            raise Refused("That is turned without the press; log it as done.")
-        words = say_done(state, steps) + (f" ({note.strip()})" if note.strip() else "")
-        return open_press_for(event, state, PressCycle.OTHER, steps, words)
+    state = event.state
+    require_pressable(state)
+    require_possible(state, steps)
+    if not needs_press(state, steps):
+        raise Refused("That is turned without the press; log it as done.")
+    words = say_done(state, steps) + (f" ({note.strip()})" if note.strip() else "")
+    return open_press_for(event, PressCycle.OTHER, steps, words)
 
 
-def change_otherwise(
-    job_id: int, state: JobState, steps: Steps, note: str, submission: Submission
-) -> None:
+def change_otherwise(state: JobState, submission: Submission, steps: Steps, note: str) -> None:
     """What the technician chose: logged at once, or the press opened where it is needed."""
     if steps and not needs_press(state, steps):
-        turn_without_press(job_id, steps, submission)
+        turn_without_press(state.job.pk, submission, steps)
     else:
-        open_press_otherwise(job_id, steps, note, submission)
+        open_press_otherwise(state.job.pk, submission, steps, note)
 
 
 @dataclass(frozen=True)
@@ -113,7 +130,8 @@ class NewPart:
     sure: bool = False
 
 
-def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
+@job_act("change", right="change")
+def swap(event: EventDraft, new: NewPart) -> Adjustment:
     """Log that the planned part was replaced.
 
     Raises
@@ -123,48 +141,50 @@ def swap(job_id: int, new: NewPart, submission: Submission) -> Adjustment:
     Refused
         The press was not opened for it, or its change is logged.
     """
-    with on_job(job_id, "change", submission) as event:
-        state, press = _open_and_undone(event, submission)
-        if press.purpose != PressCycle.REPLACE:
-            raise Refused("This press cycle was not opened to replace a part.")
-        role = next_part(state)
-        book = state.spec.part(role)
-        doubt = length_doubted(book.label, float(new.length_in), book.length_in)
-        if doubt and not new.sure and not state.spec.guessed:
-            raise Contradicted(doubt)
-        becomes = new.becomes or usual_for_old(is_damaged(event.job, role))
-        part = swap_part(
-            event.job.bow, role, new.length_in, new.strands, new.note, new.lay, new.known, becomes
-        )
-        row = Adjustment.objects.create(
-            **event.fact,
-            press=press,
-            change=_change_of(role).value,
-            adjuster=role,
-            role=role,
-            part=part,
-            note=new.note[:200],
-        )
-        put_on(event.job, part)
-        length = say_length(float(new.length_in))
-        event.summary = f"put on a new {part.label.lower()}, {length}, {part.length_known}"
-        return row
+    state = event.state
+    press = _open_and_undone(state)
+    if press.purpose != PressCycle.REPLACE:
+        raise Refused("This press cycle was not opened to replace a part.")
+    role = next_part(state)
+    book = state.spec.part(role)
+    doubt = length_doubted(book.label, float(new.length_in), book.length_in)
+    if doubt and not new.sure and not state.spec.guessed:
+        raise Contradicted(doubt)
+    becomes = new.becomes or usual_for_old(is_damaged(event.job, role))
+    part = swap_part(
+        event.job.bow, role, new.length_in, new.strands, new.note, new.lay, new.known, becomes
+    )
+    row = Adjustment.objects.create(
+        **event.fact,
+        press=press,
+        change=_change_of(role).value,
+        adjuster=role,
+        role=role,
+        part=part,
+        note=new.note[:200],
+    )
+    put_on(event.job, part)
+    length = say_length(float(new.length_in))
+    event.summary = f"put on a new {part.label.lower()}, {length}, {part.length_known}"
+    return row
 
 
-def turn(job_id: int, steps: Steps, submission: Submission) -> list[Adjustment]:
+@job_act("change", right="change")
+def turn(event: EventDraft, steps: Steps) -> list[Adjustment]:
     """Log the steps that were really made, which may differ from the plan."""
-    with on_job(job_id, "change", submission) as event:
-        state, press = _open_and_undone(event, submission)
-        if press.purpose == PressCycle.REPLACE:
-            raise Refused("Log the new part first.")
-        require_possible(state, steps)
-        rows = log_steps(event, state, press, steps)
-        as_planned = "" if steps == press.planned else " (not as planned)"
-        event.summary = say_done(state, steps) + as_planned
-        return rows
+    state = event.state
+    press = _open_and_undone(state)
+    if press.purpose == PressCycle.REPLACE:
+        raise Refused("Log the new part first.")
+    require_possible(state, steps)
+    rows = log_steps(event, state, press, steps)
+    as_planned = "" if steps == press.planned else " (not as planned)"
+    event.summary = say_done(state, steps) + as_planned
+    return rows
 
 
-def turn_without_press(job_id: int, steps: Steps, submission: Submission) -> list[Adjustment]:
+@job_act("change", right="change")
+def turn_without_press(event: EventDraft, steps: Steps) -> list[Adjustment]:
     """Log what was turned with the bow out of the press: limb bolts, the nock point.
 
     Raises
@@ -172,17 +192,15 @@ def turn_without_press(job_id: int, steps: Steps, submission: Submission) -> lis
     Refused
         The press is open, a hold forbids it, or one of them needs the press.
     """
-    with on_job(job_id, "change", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change", state)
-        require_press_closed(state, "turn anything else")
-        require_bolts_back(state)
-        require_not_held(state, "press")
-        require_possible(state, steps)
-        if needs_press(state, steps):
-            raise Refused("That needs the press.")
-        event.summary = say_done(state, steps)
-        return log_steps(event, state, None, steps)
+    state = event.state
+    require_press_closed(state, "turn anything else")
+    require_bolts_back(state)
+    require_not_held(state, "press")
+    require_possible(state, steps)
+    if needs_press(state, steps):
+        raise Refused("That needs the press.")
+    event.summary = say_done(state, steps)
+    return log_steps(event, state, None, steps)
 
 
 @dataclass(frozen=True)
@@ -194,7 +212,8 @@ class Gate:
     nothing_done: bool = False
 
 
-def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
+@job_act("let_down", right="let_down")
+def let_down(event: EventDraft, gate: Gate) -> LetDown:
     """Confirm the gate and close the press cycle.
 
     Raises
@@ -202,21 +221,19 @@ def let_down(job_id: int, gate: Gate, submission: Submission) -> LetDown:
     Refused
         A gate point is missing, nothing was logged, or a second person has to look.
     """
-    with on_job(job_id, "let_down", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "let_down", state)
-        if state.press is None or state.facts.press is None:
-            raise Refused("The press is not open.")
-        if not state.facts.press.done and not gate.nothing_done:
-            raise Refused("Log what was done before letting down, or say that nothing was.")
-        require_gate(state.in_press, gate.points)
-        _require_second_eyes(submission.by, gate.second)
-        row = LetDown.objects.create(
-            **event.fact, press=state.press, points=list(gate.points), second=gate.second
-        )
-        looked = f", {gate.second} looked too" if gate.second else ""
-        event.summary = f"confirmed the gate and let the press down{looked}"
-        return row
+    state = event.state
+    if state.press is None or state.facts.press is None:
+        raise Refused("The press is not open.")
+    if not state.facts.press.done and not gate.nothing_done:
+        raise Refused("Log what was done before letting down, or say that nothing was.")
+    require_gate(state.in_press, gate.points)
+    _require_second_eyes(event.by, gate.second)
+    row = LetDown.objects.create(
+        **event.fact, press=state.press, points=list(gate.points), second=gate.second
+    )
+    looked = f", {gate.second} looked too" if gate.second else ""
+    event.summary = f"confirmed the gate and let the press down{looked}"
+    return row
 
 
 def next_part(state: JobState) -> str:
@@ -226,7 +243,7 @@ def next_part(state: JobState) -> str:
     return str(next(role for role in state.press.parts if role not in done))
 
 
-def require_pressable(state: JobState, submission: Submission) -> None:
+def require_pressable(state: JobState) -> None:
     """The press may be opened for this bow now.
 
     Raises
@@ -234,7 +251,6 @@ def require_pressable(state: JobState, submission: Submission) -> None:
     Refused
         Says why not, and what has to be done first.
     """
-    require_act(submission.by, "open_press", state)
     require_press_closed(state, "open it again")
     require_not_held(state, "press")
     require_press(state.press_plan)
@@ -249,13 +265,12 @@ def require_pressable(state: JobState, submission: Submission) -> None:
 
 def _opened(
     event: EventDraft,
-    state: JobState,
     purpose: str,
     words: str,
     parts: Sequence[str] = (),
     steps: Steps = NO_STEPS,
 ) -> PressCycle:
-    out = [move.out for move in state.press_plan.bolts]
+    out = [move.out for move in event.state.press_plan.bolts]
     return PressCycle.objects.create(
         **event.fact,
         purpose=purpose,
@@ -270,14 +285,12 @@ def _change_of(role: str) -> Change:
     return Change.STRING if role == STRING else Change.CABLE
 
 
-def _open_and_undone(event: EventDraft, submission: Submission) -> tuple[JobState, PressCycle]:
-    state = job_state(event.job)
-    require_act(submission.by, "change", state)
+def _open_and_undone(state: JobState) -> PressCycle:
     if state.press is None or state.facts.press is None:
         raise Refused("Open the press first.")
     if state.facts.press.done:
         raise Refused("The change of this press cycle is logged; let down and open another.")
-    return state, state.press
+    return state.press
 
 
 def _require_second_eyes(by: Member, second: Member | None) -> None:

@@ -3,17 +3,17 @@
 from bowcore.errors import Refused
 from bowcore.quantities.changes import Change
 from shop.casework.checks import (
-    require_act,
     require_bolts_back,
     require_not_held,
     require_press_closed,
 )
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.press.models import Adjustment
 
 
-def draw_in(job_id: int, draws: int, submission: Submission) -> Adjustment:
+@job_act("change", right="change")
+def draw_in(event: EventDraft, draws: int) -> Adjustment:
     """Log draws or shots on new threads; 0 when the shop goes on without.
 
     Raises
@@ -21,16 +21,14 @@ def draw_in(job_id: int, draws: int, submission: Submission) -> Adjustment:
     Refused
         The press is open, the bow is not to be drawn, or nothing new is on it.
     """
-    with on_job(job_id, "change", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change", state)
-        require_press_closed(state, "draw the bow")
-        require_bolts_back(state)
-        require_not_held(state, "draw")
-        if not state.facts.replaced:
-            raise Refused("There are no new threads on this bow.")
-        words = f"{draws} times" if draws else "skipped"
-        event.summary = f"drew the new threads in: {words}"
-        return Adjustment.objects.create(
-            **event.fact, change=Change.SHOTS.value, steps=draws, note=words
-        )
+    state = event.state
+    require_press_closed(state, "draw the bow")
+    require_bolts_back(state)
+    require_not_held(state, "draw")
+    if not state.facts.replaced:
+        raise Refused("There are no new threads on this bow.")
+    words = f"{draws} times" if draws else "skipped"
+    event.summary = f"drew the new threads in: {words}"
+    return Adjustment.objects.create(
+        **event.fact, change=Change.SHOTS.value, steps=draws, note=words
+    )

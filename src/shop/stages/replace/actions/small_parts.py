@@ -1,15 +1,15 @@
 """The small-parts tray: what is out of this bow, so that the gate can ask for it."""
 
 from bowcore.errors import BadInput, Refused
-from shop.casework.checks import require_act
-from shop.casework.state import job_state
-from shop.casework.submissions import Submission, on_job
+from shop.casework.job_act import job_act
+from shop.casework.submissions import EventDraft
 from shop.schema.press.models import SmallPart
 
 MOST_IN_TRAY = 20
 
 
-def put_in_tray(job_id: int, name: str, submission: Submission) -> SmallPart:
+@job_act("tray", right="change")
+def put_in_tray(event: EventDraft, name: str) -> SmallPart:
     """Write down a small part that came off; the gate asks for it by name.
 
     Raises
@@ -19,15 +19,13 @@ def put_in_tray(job_id: int, name: str, submission: Submission) -> SmallPart:
     BadInput
         No name.
     """
-    with on_job(job_id, "tray", submission) as event:
-        state = job_state(event.job)
-        require_act(submission.by, "change", state)
-        if state.press is None:
-            raise Refused("Open the press first: the tray belongs to a press cycle.")
-        if len(state.tray) >= MOST_IN_TRAY:
-            raise Refused(f"The tray holds {MOST_IN_TRAY} small parts.")
-        words = name.strip()[:60]
-        if not words:
-            raise BadInput("What is out of the bow?", "name")
-        event.summary = f"put in the tray: {words}"
-        return SmallPart.objects.create(**event.fact, press=state.press, name=words)
+    state = event.state
+    if state.press is None:
+        raise Refused("Open the press first: the tray belongs to a press cycle.")
+    if len(state.tray) >= MOST_IN_TRAY:
+        raise Refused(f"The tray holds {MOST_IN_TRAY} small parts.")
+    words = name.strip()[:60]
+    if not words:
+        raise BadInput("What is out of the bow?", "name")
+    event.summary = f"put in the tray: {words}"
+    return SmallPart.objects.create(**event.fact, press=state.press, name=words)

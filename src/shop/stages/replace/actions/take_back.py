@@ -17,4 +17,4 @@ def take_back(job_id: int, since: int, submission: Submission) -> None:
     """
     state = job_state(Job.objects.get(pk=job_id))
     steps = reverse_since(state.facts.changes, since)
-    change_otherwise(job_id, state, steps, "taken back", submission)
+    change_otherwise(state, submission, steps, "taken back")
