@@ -25,6 +25,7 @@ FORMAT = "fennock-backup/1"
 MANIFEST, PLAIN, SEALED = "manifest.json", "dump.sql.gz", "dump.sql.gz.age"
 BEFORE_AGE = "dump.sql.gz.enc"
 PREFIX = "fennock-"
+TRIAL = "_trial_"
 
 
 @dataclass(frozen=True)
@@ -107,9 +108,8 @@ def take(access: Access, target: Path, key: Path | None = None) -> Path:
     dump = access.run("mariadb-dump", *options)
     with beside(access, dump) as side:
         tables = checksums(side)
-    version = access.ask(
-        "SELECT CONCAT(app, '.', name) FROM django_migrations ORDER BY id DESC LIMIT 1"
-    )
+    newest = "SELECT CONCAT(app, '.', name) FROM django_migrations ORDER BY id DESC LIMIT 1"
+    version = access.ask(newest) if "django_migrations" in tables else []
     now = time.gmtime()
     manifest = {
         "format": FORMAT,
@@ -191,12 +191,24 @@ def checksums(access: Access) -> dict[str, dict[str, Any]]:
 @contextmanager
 def beside(access: Access, dump: bytes) -> Iterator[Access]:
     """The dump in a schema of its own on the same server, dropped afterwards."""
-    side = access.other(f"{access.schema}_trial_{os.getpid()}_{time.monotonic_ns()}")
+    side = access.other(f"{access.schema}{TRIAL}{os.getpid()}_{time.monotonic_ns()}")
     try:
         _load(side, dump)
         yield side
     finally:
         side.ask(f"DROP DATABASE IF EXISTS `{side.schema}`", schema=False)
+
+
+def tidy(access: Access) -> None:
+    """After commands that were cut off, while nobody else works on it: the schema is there, if empty, and
+    nothing on trial is beside it."""
+    access.ask(
+        f"CREATE DATABASE IF NOT EXISTS `{access.schema}` CHARACTER SET utf8mb4", schema=False
+    )
+    pattern = f"{access.schema}{TRIAL}%"
+    named = f"SHOW DATABASES LIKE '{pattern}'"
+    for (name,) in access.ask(named, schema=False):
+        access.ask(f"DROP DATABASE `{name}`", schema=False)
 
 
 def _load(access: Access, dump: bytes) -> None:

@@ -10,9 +10,11 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from launcher import backup, environment, system
+from launcher.change_mark import ChangeMark, require_whole
 from launcher.database import NAME, PrivateDatabase
 from launcher.say import Halt, note
 from launcher.serving import (
+    SERVED,
     as_owner,
     demo_variables,
     django_variables,
@@ -24,9 +26,6 @@ from launcher.serving import (
 )
 from launcher.supervising import end_orphans
 
-UPGRADING = "upgrading"
-"""Holds the path of the backup that was taken before an upgrade; there only while one runs."""
-
 
 def back_up(rest: list[str], root: Path) -> int:
     """Take a backup, while it serves or not."""
@@ -34,6 +33,7 @@ def back_up(rest: list[str], root: Path) -> int:
     options.add_argument("--keep", type=int, default=0, help="delete all but so many")
     chosen = options.parse_args(rest)
     system.ensure_packages(system.DATABASE, system.CRYPTO)
+    require_whole(_place_of_mark(chosen.data_dir, root))
     with _reached(chosen.data_dir) as access:
         backup.take(access, chosen.to or chosen.data_dir / "backups", chosen.key)
     if chosen.keep > 0:
@@ -59,24 +59,32 @@ def _address() -> str:
     )
 
 
+def _place_of_mark(home: Path, root: Path) -> Path:
+    """Records at an address lie in no directory of ours: the mark stands beside what serves from them."""
+    return root / SERVED if _address() else home
+
+
 def _where(home: Path) -> str:
     return urlsplit(_address()).path[1:] or str(home)
 
 
 @contextmanager
-def _alone(home: Path, root: Path) -> Iterator[_Records]:
-    """The records, to be changed by nobody else meanwhile. At an address that is for whoever runs the
-    server to see to: stop Fennock there first."""
+def _alone(home: Path, root: Path, new: bool = False) -> Iterator[_Records]:
+    """The records, to be changed by nobody else meanwhile; with `new` a directory may be without any.
+
+    At an address that is for whoever runs the server to see to: stop Fennock there first.
+    """
     url = _address()
     if url:
         variables = django_variables(root) | {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
-        yield _Records(
-            backup.Access.by_url(url), variables | {"FENNOCK_DATABASE_URL": url}, _say_rights
-        )
+        access = backup.Access.by_url(url)
+        backup.tidy(access)
+        yield _Records(access, variables | {"FENNOCK_DATABASE_URL": url}, _say_rights)
         return
-    with _private(home) as database:
+    with _private(home, new) as database:
         variables = as_owner(demo_variables(root, home, database), database)
         access = backup.Access.by_socket(database.socket, NAME)
+        backup.tidy(access)
         yield _Records(access, variables, database.grant)
 
 
@@ -86,7 +94,10 @@ def _say_rights(rights: str) -> None:
 
 
 def restore(rest: list[str], root: Path) -> int:
-    """Put a backup in the place of the records; what was there is backed up first."""
+    """Put a backup in the place of the records; what was there is backed up first.
+
+    It can be cut off anywhere and run again: nobody works on the records until it has come to its end.
+    """
     options = _parser("restore", root, key=True)
     options.add_argument("file", type=Path)
     options.add_argument("--yes", action="store_true", help="do not ask")
@@ -100,30 +111,58 @@ def restore(rest: list[str], root: Path) -> int:
     ):
         note("Nothing was touched.")
         return 1
-    with _alone(home, root) as records:
-        if backup.checksums(records.access):
-            backup.take(records.access, home / "backups", chosen.key)
+    home.mkdir(parents=True, exist_ok=True)
+    place = _place_of_mark(home, root)
+    with _alone(home, root, new=True) as records:
+        cut_off = ChangeMark.of(place)
+        before = cut_off.backup if cut_off else _backed_up(records.access, home, chosen.key)
+        ChangeMark("restore", before).put(place)
         manifest = backup.put_back(records.access, chosen.file, chosen.key)
+        ChangeMark.clear(place)
     note(f"Restored what was backed up at {manifest['taken_at']}.")
     return 0
 
 
+def _backed_up(access: backup.Access, home: Path, key: Path | None = None) -> str:
+    """The path of a backup of what is there; "" where nothing is."""
+    return str(backup.take(access, home / "backups", key)) if backup.checksums(access) else ""
+
+
+def _put_back(access: backup.Access, before: str) -> None:
+    if before:
+        backup.put_back(access, Path(before))
+
+
 def upgrade(rest: list[str], root: Path) -> int:
-    """Back up, then bring the records to this version; a killed upgrade is begun again from there."""
+    """Back up, then bring the records to this version.
+
+    One that was cut off is begun again from its backup, after what is there now was backed up, too. One that
+    fails leaves the records as they were.
+    """
     home = _parser("upgrade", root).parse_args(rest).data_dir
     system.ensure_packages(system.DATABASE, system.PAPERS, system.CRYPTO)
     environment.ensure_environment(root)
     home.mkdir(parents=True, exist_ok=True)
-    mark = home / UPGRADING
+    place = _place_of_mark(home, root)
+    cut_off = ChangeMark.of(place)
+    if cut_off and cut_off.command != "upgrade":
+        require_whole(place)
     with _alone(home, root) as records:
-        if mark.exists():
-            note("The last upgrade was not finished; it begins again from its backup.")
-            backup.put_back(records.access, Path(mark.read_text()))
-        else:
-            mark.write_text(str(backup.take(records.access, home / "backups")))
-        prepare(root, records.variables)
-        records.grant(tables_written(root, records.variables))
-    mark.unlink()
+        before = _backed_up(records.access, home)
+        if cut_off:
+            note("The last upgrade was cut off; it begins again from its backup.")
+            before = cut_off.backup
+            _put_back(records.access, before)
+        ChangeMark("upgrade", before).put(place)
+        try:
+            prepare(root, records.variables)
+            records.grant(tables_written(root, records.variables))
+        except Halt:
+            _put_back(records.access, before)
+            ChangeMark.clear(place)
+            note("The records are as they were before it.")
+            raise
+        ChangeMark.clear(place)
     note("The records are of this version now.")
     return 0
 
@@ -207,8 +246,8 @@ def _reached(home: Path) -> Iterator[backup.Access]:
 
 
 @contextmanager
-def _private(home: Path) -> Iterator[PrivateDatabase]:
-    if not (home / "data").exists():
+def _private(home: Path, new: bool = False) -> Iterator[PrivateDatabase]:
+    if not new and not (home / "data").exists():
         raise Halt(f"There are no records in {home}.")
     with held(home):
         end_orphans(home)

@@ -13,10 +13,13 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from launcher import environment, system
+from launcher.change_mark import ChangeMark, require_whole
 from launcher.database import PrivateDatabase, secret
 from launcher.say import Halt, note
 from launcher.supervising import HOME_VARIABLE, Kept, end_orphans, keep_running
 
+SERVED = ".fennock"
+"""Below the root: what belongs to what is served from here."""
 NEWER_DATABASE = 3  # exit code of `manage.py prepare` when the data belong to another version
 
 
@@ -27,6 +30,7 @@ def demo(rest: list[str], root: Path) -> int:
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
     with held(home):
+        require_whole(home)
         end_orphans(home)
         require_free(options.port)
         begin_anew_if_unfinished(home)
@@ -69,11 +73,12 @@ def serve(rest: list[str], root: Path) -> int:
         raise Halt("Set these first: " + ", ".join(absent) + ". README.md says what they mean.", 2)
     system.ensure_packages(system.DATABASE, system.PAPERS)
     environment.ensure_environment(root)
-    home = root / ".fennock" / f"serve-{options.port}"
+    home = root / SERVED / f"serve-{options.port}"
     variables = django_variables(root) | in_home(home)
     variables |= {"DJANGO_SETTINGS_MODULE": "shop.settings.production"}
     owner = os.environ.get("FENNOCK_OWNER_DATABASE_URL", variables["FENNOCK_DATABASE_URL"])
     with held(home):
+        require_whole(root / SERVED)
         end_orphans(home)
         require_free(options.port)
         prepare(root, variables | {"FENNOCK_DATABASE_URL": owner})
@@ -113,6 +118,7 @@ def reset_demo(rest: list[str], root: Path) -> int:
     with held(home):
         for name in ("data", "run", "media", "static"):
             shutil.rmtree(home / name, ignore_errors=True)
+        ChangeMark.clear(home)
     note("The demo data are gone; the next `./fennock demo` makes them anew.")
     return 0
 
@@ -122,6 +128,7 @@ def manage(rest: list[str], root: Path) -> int:
     home = root / ".fennock" / "demo"
     system.ensure_packages(system.DATABASE, system.PAPERS)
     python = environment.ensure_environment(root)
+    require_whole(home)
     with held(home), running(PrivateDatabase(home)) as database:
         variables = as_owner(demo_variables(root, home, database), database)
         return subprocess.run([python, "-m", "django", *rest], env=variables).returncode
