@@ -6,7 +6,7 @@ import pytest
 
 from bowcore.accessories.on_the_bow import OnTheBow, thing
 from bowcore.accessories.rest_cord import ANYWHERE, Driver, best_clamp, holds_clamp
-from bowcore.accessories.sight import Flight, SightGeometry, fitted_drag, pin_place_in
+from bowcore.accessories.sight import Flight, SightGeometry, pin_place_in
 from bowcore.errors import BadInput
 from bowcore.evidence.facts import Take
 from bowcore.stages.fit.fit_figures import plain_figures
@@ -116,15 +116,21 @@ def speeds(on_bow, before=288.0, now=284.0):
 
 
 def test_the_archers_own_marks_show_the_drag_that_the_new_marks_are_computed_with():
-    found = sight_marks(speeds(with_marks()))
-    assert found.drag_per_ft == pytest.approx(DRAG, rel=0.05)
-    assert "own marks show" in say_drag(found)
+    found = sight_marks(speeds(with_marks((20, 30, 40, 50, 60))))
+    assert found.flown.flight.drag_per_ft == pytest.approx(DRAG, rel=0.3)
+    assert "By 5 of the archer's own marks" in say_drag(found.flown)
     plain = sight_marks(
         speeds(OnTheBow({"sight": thing("sight").read(SIGHT | {"marks": "20 60"})}))
     )
-    assert plain.drag_per_ft is None and "Without drag" in say_drag(plain)
-    assert found.marks[-1].impact_in > plain.marks[-1].impact_in
-    assert flight_for_tape(speeds(with_marks())).drag_per_ft == pytest.approx(found.drag_per_ft)
+    assert plain.flown.marks == 0 and "a usual arrow's drag" in say_drag(plain.flown)
+    assert found.flown.sigma_of(far_below) < 0.9 * plain.flown.sigma_of(far_below)
+    now = flight_for_tape(speeds(with_marks((20, 30, 40, 50, 60))))
+    assert now.flight.drag_per_ft == found.flown.flight.drag_per_ft
+    assert now.flight.speed_fps == pytest.approx(found.flown.flight.speed_fps - 4)
+
+
+def far_below(flight, sight):
+    return pin_place_in(flight, sight, 60) - pin_place_in(flight, sight, 20)
 
 
 def test_marks_that_no_drag_explains_are_said_and_not_used():
@@ -132,9 +138,8 @@ def test_marks_that_no_drag_explains_are_said_and_not_used():
     places = list(reversed(upside_down.details["sight"]["places"]))
     wrong = OnTheBow({"sight": {**upside_down.details["sight"], "places": places}})
     found = sight_marks(speeds(wrong))
-    assert found.drag_per_ft is None and "would be" in say_drag(found)
-    geometry = SightGeometry(31.5, 4.25)
-    assert fitted_drag(288.0, geometry, *upside_down.shot_marks).drag_per_ft > 0
+    assert found.flown.marks == 0 and "Look at the speed" in say_drag(found.flown)
+    assert sight_marks(speeds(upside_down)).flown.marks == 2
 
 
 def test_the_speed_of_the_last_visit_stands_in_where_nobody_shot_before_the_work():

@@ -10,10 +10,8 @@ from bowcore.accessories.sight import (
     GRAVITY_FPS2,
     Flight,
     SightGeometry,
-    SightMark,
-    fitted_drag,
+    impact_lower_in,
     miss_by_axis_in,
-    moved_marks,
     pin_place_in,
 )
 from bowcore.errors import BadInput
@@ -51,7 +49,7 @@ def test_without_drag_it_is_the_parabola():
 def test_a_slower_bow_hits_lower():
     """288 to 284 ft/s: about 1/4 in lower at 20 yd, 1 at 40, 2 1/8 at 60 (common practice, no published
     source)."""
-    lower = [one.impact_in for one in moved_marks(Flight(288), 284, SIGHT, [20, 40, 60])]
+    lower = [impact_lower_in(Flight(288), Flight(284), yards) for yards in (20, 40, 60)]
     assert lower == [
         pytest.approx(0.25, abs=0.03),
         pytest.approx(1, abs=0.06),
@@ -64,21 +62,9 @@ def test_marks_go_down_by_the_angle_and_the_distance_to_the_pin():
     assert far > near
     angle = Flight(284).launch_angle(180, 1 / 3)
     assert far == pytest.approx(30 * tan(angle))
-    slower = moved_marks(Flight(288), 284, SIGHT, [60])[0]
-    assert slower.down_in > 0 and slower.sigma_in > 0
 
 
-def test_two_marks_show_the_drag():
-    hidden = Flight(284, 0.0007)
-    marks = [SightMark(yards, 1.5 + pin_place_in(hidden, SIGHT, yards)) for yards in (20, 60)]
-    assert fitted_drag(284, SIGHT, *marks).drag_per_ft == pytest.approx(0.0007, rel=1e-4)
-
-
-def test_marks_that_no_drag_explains_are_asked_about():
-    with pytest.raises(BadInput, match="Look at the speed"):
-        fitted_drag(284, SIGHT, SightMark(20, 0), SightMark(60, 5))
-    with pytest.raises(BadInput, match="10 yards apart"):
-        fitted_drag(284, SIGHT, SightMark(20, 0), SightMark(25, 0.1))
+def test_no_arrow_flies_for_ever():
     with pytest.raises(BadInput, match="does not fly so far"):
         Flight(80, 0.004).launch_angle(900)
 
@@ -88,4 +74,4 @@ def test_a_third_axis_costs_nothing_on_the_flat():
     uphill = miss_by_axis_in(60, Flight(284), 1.0, 30.0)
     assert uphill == pytest.approx(-miss_by_axis_in(60, Flight(284), 1.0, -30.0))
     by_hand = 2160 * tan(Flight(284).launch_angle(180)) * sin(np.radians(1.0) * 0.5)
-    assert uphill == pytest.approx(by_hand)
+    assert uphill == pytest.approx(by_hand, rel=1e-3)

@@ -4,24 +4,17 @@ Flat range; no wind. Without drag the arrow's path is a parabola; with it, slowe
 docs/derivations/fit.md. Marks are places of the pin on its bar, downward for farther. [in]
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import atan, cos, hypot, radians, sin, tan
 
-import numpy as np
-
-from bowcore.bow.machine import Floats
 from bowcore.errors import BadInput
 
 GRAVITY_FPS2 = 32.174
 FEET_A_YARD, INCHES_A_FOOT = 3.0, 12.0
-GROUND_STEPS = 60
+GROUND_STEPS = 12
 BISECTIONS = 40
 MOST_DRAG_PER_FT = 0.004
 """Ten times what a usual arrow has: beyond, the marks were not shot with one arrow; our figure."""
-MARK_READ_SIGMA_IN = 0.02
-LEAST_MARKS = 2
-LEAST_APART_YD = 10.0
 STEEPEST = 0.6  # rad; no mark is shot steeper
 AXES = (
     ("first", "First axis", "The sight's bar is vertical, the bow plumb on the string, both ways."),
@@ -110,20 +103,27 @@ class Flight:
     def _height_ft(self, distance_ft: float, angle: float) -> float:
         """Height above the bow at a distance, by the classical Runge-Kutta method along the ground."""
         step = distance_ft / GROUND_STEPS
-        at = np.array([0.0, tan(angle), self.speed_fps * cos(angle)])
+        at: tuple[float, ...] = (0.0, tan(angle), self.speed_fps * cos(angle))
         for _ in range(GROUND_STEPS):
             k1 = self._along_the_ground(at)
-            k2 = self._along_the_ground(at + step / 2 * k1)
-            k3 = self._along_the_ground(at + step / 2 * k2)
-            k4 = self._along_the_ground(at + step * k3)
-            at = at + step / 6 * (k1 + 2 * k2 + 2 * k3 + k4)
-        return float(at[0])
+            k2 = self._along_the_ground(_onward(at, k1, step / 2))
+            k3 = self._along_the_ground(_onward(at, k2, step / 2))
+            k4 = self._along_the_ground(_onward(at, k3, step))
+            at = tuple(
+                a + step / 6 * (one + 2 * two + 2 * three + four)
+                for a, one, two, three, four in zip(at, k1, k2, k3, k4, strict=True)
+            )
+        return at[0]
 
-    def _along_the_ground(self, at: Floats) -> Floats:
+    def _along_the_ground(self, at: tuple[float, ...]) -> tuple[float, float, float]:
         """Derivative of (height, slope, speed along the ground) by the distance."""
         _, slope, speed = at
         slowed = -self.drag_per_ft * speed * hypot(1.0, slope)
-        return np.array([slope, -GRAVITY_FPS2 / speed**2, slowed])
+        return slope, -GRAVITY_FPS2 / speed**2, slowed
+
+
+def _onward(at: tuple[float, ...], by: tuple[float, ...], step: float) -> tuple[float, ...]:
+    return tuple(a + step * b for a, b in zip(at, by, strict=True))
 
 
 def pin_place_in(flight: Flight, sight: SightGeometry, distance_yd: float) -> float:
@@ -156,69 +156,10 @@ class MovedMark:
     impact_in: float
 
 
-def fitted_drag(
-    speed_fps: float, sight: SightGeometry, first: SightMark, second: SightMark
-) -> Flight:
-    """The flight whose marks are as far apart as two that the archer has shot.
-
-    Raises
-    ------
-    BadInput
-        The marks are the wrong way round, or no drag explains them: speed, peep to pin or a mark is wrong.
-    """
-    near, far = sorted((first, second), key=lambda one: one.distance_yd)
-    if far.distance_yd - near.distance_yd < LEAST_APART_YD:
-        raise BadInput(
-            f"Two marks at least {LEAST_APART_YD:g} yards apart show how much the arrow slows.",
-            "marks",
-        )
-
-    def apart(drag: float) -> float:
-        flight = Flight(speed_fps, drag)
-        places = (pin_place_in(flight, sight, one.distance_yd) for one in (far, near))
-        return next(places) - next(places)
-
-    wanted, low, high = far.place_in - near.place_in, 0.0, MOST_DRAG_PER_FT
-    if not apart(low) - MARK_READ_SIGMA_IN <= wanted <= apart(high):
-        raise BadInput(
-            f"At {speed_fps:g} ft/s these marks would be {apart(low):.2f} to {apart(high):.2f} in apart, not "
-            f"{wanted:.2f}. Look at the speed, at peep to pin, and at the marks.", "marks",
-        )  # fmt: skip
-    for _ in range(BISECTIONS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if apart(middle) < wanted else (low, middle)
-    return Flight(speed_fps, (low + high) / 2)
-
-
-def moved_marks(
-    before: Flight, now_fps: float, sight: SightGeometry, distances_yd: Sequence[float],
-    speed_sigma_fps: float = 1.0,
-) -> list[MovedMark]:  # fmt: skip
-    """Where marks go when the speed has changed.
-
-    Parameters
-    ----------
-    before : Flight
-        By which the old marks were shot.
-    now_fps : float
-        Speed now, with the same arrow. [ft/s]
-    sight : SightGeometry
-        Of this archer.
-    distances_yd : sequence of float
-        The distances. [yd]
-    speed_sigma_fps : float
-        Standard deviation of the change of speed. [ft/s]
-    """
-    now = replace(before, speed_fps=now_fps)
-    unsure = replace(before, speed_fps=now_fps - speed_sigma_fps)
-    found = []
-    for distance in distances_yd:
-        was, place = (pin_place_in(one, sight, distance) for one in (before, now))
-        sigma = abs(pin_place_in(unsure, sight, distance) - place)
-        ft = distance * FEET_A_YARD
-        lower = INCHES_A_FOOT * (now.drop_ft(ft) - before.drop_ft(ft))
-        found.append(MovedMark(distance, place - was, sigma, lower))
-    return found
+def impact_lower_in(before: Flight, now: Flight, distance_yd: float) -> float:
+    """How much lower an arrow hits by the old mark. [in]"""
+    ft = distance_yd * FEET_A_YARD
+    return INCHES_A_FOOT * (now.drop_ft(ft) - before.drop_ft(ft))
 
 
 def miss_by_axis_in(
@@ -226,8 +167,10 @@ def miss_by_axis_in(
 ) -> float:
     """How far sideways an arrow goes on a slope for a third axis that is off. [in]
 
-    The axis cants the bow by its error times the sine of the slope; the launch angle is canted with it.
+    On a slope the bubble hides a cant of the error times the slope's tangent; of the launch angle the
+    cosine of the slope is left. Together that is the sine.
     """
-    cant = radians(axis_off_deg) * sin(radians(slope_deg))
-    angle = flight.launch_angle(distance_yd * FEET_A_YARD)
+    slope = radians(slope_deg)
+    angle = flight.launch_angle(distance_yd * FEET_A_YARD) * cos(slope)
+    cant = radians(axis_off_deg) * tan(slope)
     return distance_yd * FEET_A_YARD * INCHES_A_FOOT * tan(angle) * sin(cant)

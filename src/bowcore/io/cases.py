@@ -445,7 +445,7 @@ class SightMarkShape(Edge):
 
 
 class SightCase(Edge):
-    """Speeds before and after, where eye and pin are, and the distances; two marks show the drag."""
+    """Speeds before and after, where eye and pin are, and the distances; marks that were shot show drag."""
 
     speed_fps: Number
     now_fps: Number
@@ -454,7 +454,7 @@ class SightCase(Edge):
     distances_yd: Annotated[
         tuple[Annotated[float, Field(strict=True, gt=0, le=200)], ...], Field(max_length=40)
     ] = (20, 30, 40, 50, 60)
-    marks: Annotated[tuple[SightMarkShape, ...], Field(max_length=2)] = ()
+    marks: Annotated[tuple[SightMarkShape, ...], Field(max_length=40)] = ()
     speed_sigma_fps: Annotated[float, Field(strict=True, ge=0, le=50)] = 1.0
 
 
@@ -468,7 +468,8 @@ class MovedMarkAnswer(Edge):
 
 
 class SightAnswer(Edge):
-    """Drag by two marks, or 0, and every mark. [1/ft]"""
+    """Drag that was learned [1/ft], why marks were left out, "" if none were, and every mark."""
 
     drag_per_ft: Number
+    doubt: str = ""
     marks: tuple[MovedMarkAnswer, ...]

@@ -7,16 +7,10 @@ from typing import Any
 from pydantic import BaseModel
 
 from bowcore.accessories.at_the_nock import gap_needed_in, nock_start, string_angles
+from bowcore.accessories.learned_flight import learned_flight, moved_marks
 from bowcore.accessories.peep import best_of_each_kind, plan_turn, share_from_top, transferred
 from bowcore.accessories.rest_cord import Clamp, Driver, arm_up, best_clamp, cord_for, cord_run
-from bowcore.accessories.sight import (
-    LEAST_MARKS,
-    Flight,
-    SightGeometry,
-    SightMark,
-    fitted_drag,
-    moved_marks,
-)
+from bowcore.accessories.sight import SightGeometry, SightMark
 from bowcore.adjusters.registry import adjuster_to_json, adjusters_of
 from bowcore.adjusters.steps import Steps
 from bowcore.bow.bundle import Bundle
@@ -305,13 +299,13 @@ def answer_rest(case: cases.RestCase) -> cases.RestAnswer:
 def answer_sight(case: cases.SightCase) -> cases.SightAnswer:
     """speeds before and after: where each sight mark goes"""
     sight = SightGeometry(case.peep_to_pin_in, case.eye_above_arrow_in)
-    flight = Flight(case.speed_fps)
-    if len(case.marks) == LEAST_MARKS:
-        first, second = (SightMark(one.distance_yd, one.place_in) for one in case.marks)
-        flight = fitted_drag(case.speed_fps, sight, first, second)
-    moved = moved_marks(flight, case.now_fps, sight, case.distances_yd, case.speed_sigma_fps)
+    shot = [SightMark(one.distance_yd, one.place_in) for one in case.marks]
+    flown = learned_flight((case.speed_fps, case.speed_sigma_fps), sight, shot)
+    change = (case.now_fps - case.speed_fps, case.speed_sigma_fps)
+    moved = moved_marks(flown, change, case.distances_yd)
     return cases.SightAnswer(
-        drag_per_ft=flight.drag_per_ft,
+        drag_per_ft=flown.flight.drag_per_ft,
+        doubt=flown.doubt,
         marks=tuple(cases.MovedMarkAnswer(**asdict(one)) for one in moved),
     )
 

@@ -5,16 +5,21 @@ from dataclasses import dataclass, replace
 from math import hypot
 
 from bowcore.accessories.arrow_speed import energy_ft_lbf, momentum_lb_s
-from bowcore.accessories.on_the_bow import SIGHT, OnTheBow
+from bowcore.accessories.learned_flight import (
+    Figure,
+    LearnedFlight,
+    learned_flight,
+    moved_marks,
+    speed_by_energy,
+)
+from bowcore.accessories.on_the_bow import SIGHT
 from bowcore.accessories.sight import (
     FEET_A_YARD,
-    LEAST_MARKS,
+    INCHES_A_FOOT,
     Flight,
     MovedMark,
     SightGeometry,
-    fitted_drag,
     miss_by_axis_in,
-    moved_marks,
     pin_place_in,
 )
 from bowcore.bow.twin import Twin
@@ -39,25 +44,21 @@ class SpeedRead:
 
 @dataclass(frozen=True)
 class SightMarks:
-    """Speeds before and now [ft/s], and every mark that moves.
-
-    `drag_per_ft` is by how much of itself a foot slows the arrow, by two marks that the archer has shot; None
-    where the marks are computed without it, and `why_no_drag` says why where marks were written down.
-    """
+    """Speeds before and now [ft/s], every mark that moves, and how the arrow flew by the old ones."""
 
     before: SpeedRead
     now_fps: float
     marks: tuple[MovedMark, ...]
-    drag_per_ft: float | None = None
-    why_no_drag: str = ""
+    flown: LearnedFlight
 
 
 @dataclass(frozen=True)
 class TapeMark:
-    """A distance on a tape and its place below the nearest one. [yd, in]"""
+    """A distance on a tape and its place below the nearest one, with its standard deviation. [yd, in]"""
 
     distance_yd: int
     down_in: float
+    sigma_in: float = 0.0
 
     @property
     def named(self) -> bool:
@@ -101,16 +102,11 @@ def missing_for_marks(facts: Facts, last_visit: SpeedRead | None = None) -> list
     return found
 
 
-def with_drag(speed_fps: float, on_bow: OnTheBow) -> tuple[Flight, str]:
-    """How an arrow of a speed flies by the archer's own marks, the nearest and the farthest; without drag
-    where they do not show any, and why, in a sentence."""
-    plain, marks = Flight(speed_fps), on_bow.shot_marks
-    if on_bow.sight is None or len(marks) < LEAST_MARKS:
-        return plain, ""
-    try:
-        return fitted_drag(speed_fps, on_bow.sight, marks[0], marks[-1]), ""
-    except BadInput as error:
-        return plain, str(error)
+def flown_before(facts: Facts, before: SpeedRead, sight: SightGeometry) -> LearnedFlight:
+    """How the arrow flew when the archer's marks were shot."""
+    return learned_flight(
+        (before.fps, before.sigma), sight, facts.on_bow.shot_marks, facts.on_bow.arrow
+    )
 
 
 def sight_marks(facts: Facts, last_visit: SpeedRead | None = None) -> SightMarks | None:
@@ -123,25 +119,47 @@ def sight_marks(facts: Facts, last_visit: SpeedRead | None = None) -> SightMarks
     before, after = speed_before(facts, last_visit), flight_now(facts)
     if sight is None or before is None or after is None or now is None or now.summary is None:
         return None
-    flight, why_not = with_drag(before.fps, facts.on_bow)
-    sigma = hypot(before.sigma, now.summary.sigma)
+    flown = flown_before(facts, before, sight)
+    change = (after.speed_fps - before.fps, hypot(before.sigma, now.summary.sigma))
     marks: list[MovedMark] = []
     for distance in _distances(facts):
         try:
-            marks += moved_marks(flight, after.speed_fps, sight, [distance], sigma)
+            marks += moved_marks(flown, change, [distance])
         except BadInput:
             continue
-    if not marks:
+    return SightMarks(before, after.speed_fps, tuple(marks), flown) if marks else None
+
+
+def flight_for_tape(
+    facts: Facts, last_visit: SpeedRead | None = None, twin: Twin | None = None
+) -> LearnedFlight | None:
+    """How the arrow flies now: by its speed and what the archer's marks show; else by the energy that the
+    twin stores. None while neither is known."""
+    sight, speed, before = (
+        facts.on_bow.sight,
+        speed_now(facts, twin),
+        speed_before(facts, last_visit),
+    )
+    if sight is None or speed is None:
         return None
-    return SightMarks(before, after.speed_fps, tuple(marks), flight.drag_per_ft or None, why_not)
+    now = (speed.fps, speed.sigma)
+    if before is None:
+        return learned_flight(now, sight, arrow=facts.on_bow.arrow)
+    flown = flown_before(facts, before, sight)
+    change = hypot(speed.sigma, before.sigma)
+    return flown.at_speed(flown.flight.speed_fps + speed.fps - before.fps, change)
 
 
-def flight_for_tape(facts: Facts, last_visit: SpeedRead | None = None) -> Flight | None:
-    """How the arrow flies now, with the drag that the archer's marks show; None while it was not read."""
-    now, before = flight_now(facts), speed_before(facts, last_visit)
-    if now is None or before is None:
-        return now
-    return replace(now, drag_per_ft=with_drag(before.fps, facts.on_bow)[0].drag_per_ft)
+def speed_now(facts: Facts, twin: Twin | None = None) -> SpeedRead | None:
+    """The arrow's speed now: as it was read since the last change, else by the energy that the twin stores
+    and the share of it that bows give; None while neither is known."""
+    now, arrow = facts.current("arrow_speed"), facts.on_bow.arrow
+    if now and now.fresh and now.summary and flight_of(now):
+        return SpeedRead(now.summary.value, now.summary.sigma, "as it was read")
+    if twin is None or arrow is None:
+        return None
+    stored = twin.stored_energy_inlbf() / INCHES_A_FOOT
+    return SpeedRead(*speed_by_energy(stored, arrow.mass_gr), "by the energy that the bow stores")
 
 
 def _distances(facts: Facts) -> Sequence[float]:
@@ -149,15 +167,26 @@ def _distances(facts: Facts) -> Sequence[float]:
     return facts.on_bow.of(SIGHT).get("marks") or USUAL_YARDS
 
 
-def tape(flight: Flight, sight: SightGeometry) -> list[TapeMark]:
-    """Every yard of a tape, as far as the arrow flies. [yd, in]"""
-    places: list[float] = []
+def tape(flown: LearnedFlight) -> list[TapeMark]:
+    """Every yard of a tape, as far as the arrow flies; the doubt of those that are named. [yd, in]"""
+    nearest = pin_place_in(flown.flight, flown.sight, TAPE_FROM_YD)
+    marks: list[TapeMark] = []
     for yards in range(TAPE_FROM_YD, TAPE_TO_YD + 1):
         try:
-            places.append(pin_place_in(flight, sight, yards))
+            down = pin_place_in(flown.flight, flown.sight, yards) - nearest
+            mark = TapeMark(yards, down)
+            sigma = flown.sigma_of(_below_nearest(yards)) if mark.named else 0.0
         except BadInput:
             break
-    return [TapeMark(TAPE_FROM_YD + n, place - places[0]) for n, place in enumerate(places)]
+        marks.append(replace(mark, sigma_in=sigma))
+    return marks
+
+
+def _below_nearest(yards: int) -> Figure:
+    def below(flight: Flight, sight: SightGeometry) -> float:
+        return pin_place_in(flight, sight, yards) - pin_place_in(flight, sight, TAPE_FROM_YD)
+
+    return below
 
 
 def say_speed(
@@ -222,12 +251,25 @@ def say_moved(marks: SightMarks) -> str:
     return f"{moved}, with the same arrow: by the old marks it hits {hits}."
 
 
-def say_drag(marks: SightMarks) -> str:
+def say_drag(flown: LearnedFlight) -> str:
     """What the marks rest on, in a sentence."""
-    if marks.drag_per_ft is not None:
-        lost = FEET_A_YARD * AXIS_YD * marks.drag_per_ft
-        by_then = f"about {lost:.0%} of its speed at {AXIS_YD:g} yd"
-        return f"With the drag that the archer's own marks show: {by_then}."
-    if marks.why_no_drag:
-        return f"Without drag. {marks.why_no_drag}"
-    return "Without drag: write down where two of the archer's marks are, and it is counted in."
+    lost = FEET_A_YARD * AXIS_YD * flown.flight.drag_per_ft
+    by_then = f"about {lost:.0%} of its speed is lost at {AXIS_YD:g} yd"
+    if flown.marks:
+        return f"By {flown.marks} of the archer's own marks: {by_then}."
+    usual = f"With a usual arrow's drag, {by_then}."
+    if flown.doubt:
+        return f"{usual} {flown.doubt}"
+    return f"{usual} Write down where the archer's own marks are: each makes it surer."
+
+
+def say_tape(flown: LearnedFlight, speed: SpeedRead, marks: Sequence[TapeMark]) -> str:
+    """By which speed the tape is drawn and how sure its farthest name is, in a sentence."""
+    farthest = max(
+        (one for one in marks if one.named), key=lambda one: one.distance_yd, default=None
+    )
+    if farthest is None:
+        return ""
+    doubt = f"{farthest.distance_yd} yd give or take {farthest.sigma_in:.2f} in"
+    fps = f"{flown.flight.speed_fps:.0f} fps, give or take {speed.sigma:.0f}, {speed.when}"
+    return f"Tape for {fps}; {doubt}, measured from {TAPE_FROM_YD} yd."

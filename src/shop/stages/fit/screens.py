@@ -25,7 +25,9 @@ from bowcore.stages.fit.sight_marks import (
     say_drag,
     say_moved,
     say_speed,
+    say_tape,
     sight_marks,
+    speed_now,
     tape,
 )
 from bowcore.stages.fit.step import FitStep
@@ -150,17 +152,19 @@ def things_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Co
 def sight_context(state: JobState) -> Context:
     """The marks that move, and the tape for the speed now; what is missing for them."""
     facts, last_visit = state.facts, speed_of_last_visit(state.job)
-    flight, geometry = flight_for_tape(facts, last_visit), facts.on_bow.sight
-    places = [] if geometry is None or flight is None else tape(flight, geometry)
+    twin = state.fit_bow().twin_now
+    flown, speed = flight_for_tape(facts, last_visit, twin), speed_now(facts, twin)
+    places = [] if flown is None else tape(flown)
     marks = sight_marks(facts, last_visit)
     return {
         "marks": marks,
         "said": "" if marks is None else say_moved(marks),
-        "rests_on": "" if marks is None else say_drag(marks),
+        "rests_on": "" if marks is None else say_drag(marks.flown),
         "missing": missing_for_marks(facts, last_visit),
         "tape": sight_tape(places) if places else "",
-        "speed": say_speed(facts, state.fit_bow().twin_now, _masses(state)),
-        "axis": "" if flight is None else say_axis(flight),
+        "tape_rests_on": say_tape(flown, speed, places) if flown and speed and places else "",
+        "speed": say_speed(facts, twin, _masses(state)),
+        "axis": "" if flown is None else say_axis(flown.flight),
         "axes": [(name, how, facts.on_bow.of(SIGHT).get(key, "")) for key, name, how in AXES],
     }
 
