@@ -155,6 +155,16 @@ class MovedMark:
     sigma_in: float
     impact_in: float
 
+    @property
+    def hits(self) -> str:
+        """Where the arrow hits by the old mark, in words."""
+        return f"{abs(self.impact_in):.1f} in {'low' if self.impact_in > 0 else 'high'}"
+
+    @property
+    def goes(self) -> str:
+        """Where the mark goes, in words."""
+        return f"{abs(self.down_in):.3f} in {'down' if self.down_in > 0 else 'up'}"
+
 
 def impact_lower_in(before: Flight, now: Flight, distance_yd: float) -> float:
     """How much lower an arrow hits by the old mark. [in]"""

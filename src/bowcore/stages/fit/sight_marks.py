@@ -271,5 +271,5 @@ def say_tape(flown: LearnedFlight, speed: SpeedRead, marks: Sequence[TapeMark]) 
     if farthest is None:
         return ""
     doubt = f"{farthest.distance_yd} yd give or take {farthest.sigma_in:.2f} in"
-    fps = f"{flown.flight.speed_fps:.0f} fps, give or take {speed.sigma:.0f}, {speed.when}"
+    fps = f"{flown.flight.speed_fps:.0f} fps, give or take {speed.sigma:.1f}, {speed.when}"
     return f"Tape for {fps}; {doubt}, measured from {TAPE_FROM_YD} yd."
