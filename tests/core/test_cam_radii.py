@@ -90,7 +90,7 @@ def test_what_is_twice_the_usual_is_asked_about():
     usual = CamRadii.in_book(spec)
     assert unlikely_radii(replace(usual, peg_in=1.9 * usual.peg_in), spec) == ""
     said = unlikely_radii(replace(usual, let_out_in=0.2), spec)
-    assert said == "Let-out track: 0.200, usual is 0.550. From the axle's centre?"
+    assert said == "Let-out arm: 0.200, usual is 0.550. From the axle's centre?"
 
 
 @pytest.mark.parametrize(
@@ -103,6 +103,6 @@ def test_no_cam_has_such_a_radius(wrong):
 
 def test_the_radii_are_said_in_the_unit_in_use():
     radii = CamRadii(1.46, 0.64, 0.53)
-    assert radii.say() == "stop peg 1.460, take-up track 0.640, let-out track 0.530 in"
+    assert radii.say() == "stop peg 1.460, take-up arm 0.640, let-out arm 0.530 in"
     with lengths_in(LengthUnit.MILLIMETRES):
-        assert radii.say() == "stop peg 37.08, take-up track 16.26, let-out track 13.46 mm"
+        assert radii.say() == "stop peg 37.08, take-up arm 16.26, let-out arm 13.46 mm"

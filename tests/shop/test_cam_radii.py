@@ -113,9 +113,9 @@ def test_the_simulated_caliper_fills_the_fields_in(page, script, submission, ine
     [
         ({"peg_in": "wide"}, "was not understood"),
         ({"peg_in": ""}, "required"),
-        ({"take_up_in": "30"}, "Take-up track: 30 in?"),
+        ({"take_up_in": "30"}, "Take-up arm: 30 in?"),
         ({"let_out_in": "-1"}, "was not understood"),
-        ({"take_up_in": "2.9"}, "Take-up track: 2.900, usual is 0.660"),
+        ({"take_up_in": "2.9"}, "Take-up arm: 2.900, usual is 0.660"),
     ],
 )
 def test_what_no_cam_has_is_refused_and_nothing_typed_is_lost(page, script, wrong, says):

@@ -8,14 +8,16 @@ from bowcore.quantities.inches import decimal_length
 from bowcore.quantities.units import length_unit
 
 PEG_LIMITS_IN, TRACK_LIMITS_IN = (0.3, 3.0), (0.05, 3.0)
-RADII = {"peg_in": "Stop peg", "take_up_in": "Take-up track", "let_out_in": "Let-out track"}
+RADII = {"peg_in": "Stop peg", "take_up_in": "Take-up arm", "let_out_in": "Let-out arm"}
 """What each is called."""
 
 
 @dataclass(frozen=True)
 class CamRadii:
-    """The stop peg's radius, the take-up track's where its cable leaves it, and the let-out track's of the
-    other cam where the same cable ends. [in]
+    """The stop peg's radius, and how far a cable's line passes the axles at full draw: of the cam that takes
+    it up, and of the other, where it is let out. [in]
+
+    Square to the line, as a moment arm is. Where the cable leaves a track that is not round is farther away.
 
     Raises BadInput where no cam has such a radius.
     """
@@ -41,10 +43,10 @@ class CamRadii:
         )
 
     def say(self) -> str:
-        """In words: `stop peg 1.460, take-up track 0.640, let-out track 0.530 in`."""
+        """In words: `stop peg 1.460, take-up arm 0.640, let-out arm 0.530 in`."""
         peg, take_up, let_out = map(decimal_length, (self.peg_in, self.take_up_in, self.let_out_in))
         unit = length_unit().sign
-        return f"stop peg {peg}, take-up track {take_up}, let-out track {let_out} {unit}"
+        return f"stop peg {peg}, take-up arm {take_up}, let-out arm {let_out} {unit}"
 
     @classmethod
     def in_book(cls, spec: BowSpec) -> "CamRadii":

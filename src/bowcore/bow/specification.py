@@ -84,7 +84,7 @@ class BowSpec:
     """One book entry at one draw length and weight, as the core needs it.
 
     Lengths in inches, weights in lbf, let-off as a share. The radii are measured with a caliper
-    at full draw: stop peg, take-up track and let-out track, from the cam's axle; `peg_measured` and
+    at full draw: stop peg, take-up and let-out arm, from the cam's axle; `peg_measured` and
     `radii_measured` say whether the peg's and both tracks' were, or are usual ones. `yokes` are the
     roles of cables that end in two legs; `shim_kits` what may sit left and right of its cams, the
     thinnest kit first; `spacers_in` the cable spacers in the shop's drawer; `nock_step_in` the step

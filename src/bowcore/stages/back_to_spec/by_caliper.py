@@ -15,10 +15,12 @@ SURER, DECIDES = 0.8, 0.6
 its band to begin with (our figures)."""
 NINE_IN_TEN = 1.645
 HOW = (
-    "Draw it on the board to its stops and mark where the cable leaves each track. Let it down before you "
-    "measure. Each from the axle's centre: 1 to the middle of the stop peg; 2 to the bottom of the take-up "
-    "track, at its mark; 3 to the bottom of the other cam's let-out track, at its mark. Add half of the "
-    "cable's thickness to both tracks."
+    "Stick tape on both cams. Draw the bow on the board to its stops.",
+    "On the tape, draw a line along the middle of the cable where it leaves each track.",
+    "Let it down before you measure. Each from the axle's centre:",
+    "1 to the middle of the stop peg.",
+    "2 and 3 square to the line, not to where the cable leaves the track: on a cam that is not round that is "
+    "longer.",
 )
 NOT_DRAWN = "This bow is not drawn now. The cam is measured once it may be drawn again."
 SERVES_THE_MODEL = "One measure serves every bow of the model: the radii go into the book as well."

@@ -59,7 +59,7 @@ def cam_context(
         ],
         "plugged_in": reads is not None,
         "drawing": cam_measures(),
-        "how": by_caliper.HOW if state.facts.may_be_drawn else by_caliper.NOT_DRAWN,
+        "how": by_caliper.HOW if state.facts.may_be_drawn else (by_caliper.NOT_DRAWN,),
         "kept": by_caliper.SERVES_THE_MODEL if missing else "",
         "timed_by_tracks": state.spec.timed_by_tracks,
     }
