@@ -54,7 +54,7 @@ def test_a_page_says_that_the_database_is_away_and_comes_back(page, monkeypatch)
     def gone(*_, **__):
         raise OperationalError(2002, "refused")
 
-    monkeypatch.setattr("shop.rack.views.open_slots", gone)
+    monkeypatch.setattr("shop.rack.views.rack_now", gone)
     page.raise_request_exception = False
     answer = page.get("/?mine=1")
     body = answer.content.decode()

@@ -148,6 +148,9 @@ HOSTILE = {
     "the same key twice": lambda d: [r.update(key=str(uuid.UUID(int=1))) for r in d["tables"]["audit.event"]],
     "a login that is somebody else": lambda d: d["people"][0].update(name="Somebody Else"),
     "people without names": lambda d: d["people"].append({"username": "x"}),
+    "a model that is none": lambda d: d["tables"]["book.bookentry"][0].update(
+        maker="Ebber", model="Wren", ata_tolerance_in="-0.5"),
+    "done tomorrow": first("audit.event", at="2999-01-01T00:00:00Z"),
     "rows that are none": lambda d: d["tables"].update({"jobs.job": [1]}),
 }  # fmt: skip
 
@@ -166,6 +169,17 @@ def test_a_record_that_is_wrong_somewhere_is_refused_whole(page, change):
 )
 def test_a_file_that_is_no_record_is_refused_in_words(page, text):
     assert imported(page, text).status_code == 422
+
+
+def test_one_bad_row_costs_one_row_of_the_rack(page, caplog):
+    script = worked_through()
+    whole = page.get(reverse("rack")).content.decode()
+    assert "cannot be shown" not in whole
+    Job.objects.filter(pk=script.job.pk).update(spec={"a": 1}, version=script.job.version + 50)
+    answer = page.get(reverse("rack"))
+    body = answer.content.decode()
+    assert answer.status_code == 200 and "K. Aydin" in body
+    assert f"job {script.job.pk} cannot be shown" in body and "rack" in caplog.text
 
 
 def test_a_copy_is_taken_in_where_it_is_sound(page, ines):

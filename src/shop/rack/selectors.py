@@ -1,9 +1,11 @@
 """Questions of the rack: what is open, in which order, and finding anything."""
 
+import logging
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
+from django.db import DatabaseError
 from django.db.models import QuerySet
 from django.utils.safestring import SafeString
 
@@ -26,6 +28,7 @@ from shop.schema.tuning.models import ShotFired, SuspectLookedAt
 from shop.search.selectors import MOST_SHOWN, matches_of
 from shop.ui.ids import row_id
 
+_log = logging.getLogger("fennock.rack")
 Fact = TypeVar("Fact", bound=AppendOnly)
 
 
@@ -61,8 +64,22 @@ _KEPT: dict[tuple[object, ...], Slot] = {}
 """What followed from a job's facts, by all that they depend on: the rack asks again and again."""
 
 
+@dataclass(frozen=True)
+class Rack:
+    """Every open job by promised day. Of those that are `not_shown` something cannot be read, the log says
+    what: one bad row costs one row."""
+
+    slots: list[Slot]
+    not_shown: list[Job]
+
+
 def open_slots() -> list[Slot]:
-    """Every open job by promised day, computed from its facts, in a fixed number of queries.
+    """Every open job that can be shown, by promised day."""
+    return rack_now().slots
+
+
+def rack_now() -> Rack:
+    """The rack, computed from its jobs' facts, in a fixed number of queries.
 
     A job whose version this process has seen is not read again: what is done to it makes another version.
     """
@@ -77,7 +94,11 @@ def open_slots() -> list[Slot]:
         _KEPT.clear()
     for pk, slot in fresh.items():
         slots[pk] = _KEPT[keys[pk]] = slot
-    return [replace(slots[job.pk], job=job, rests_on=keys[job.pk]) for job in jobs]
+    shown = [job for job in jobs if job.pk in slots]
+    return Rack(
+        [replace(slots[job.pk], job=job, rests_on=keys[job.pk]) for job in shown],
+        [job for job in jobs if job.pk not in slots],
+    )
 
 
 def _with_their_bows() -> QuerySet[Job]:
@@ -133,7 +154,15 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             last_jobs.get(job.bow_id),
         )
 
-    return {job.pk: _slot(JobState(job, rows_of(job), shop)) for job in jobs}
+    found = {}
+    for job in jobs:
+        try:
+            found[job.pk] = _slot(JobState(job, rows_of(job), shop))
+        except DatabaseError:
+            raise
+        except Exception:
+            _log.exception("job %s cannot be shown on the rack", job.pk)
+    return found
 
 
 def _last_visits(jobs: list[Job]) -> dict[int, Job]:

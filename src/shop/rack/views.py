@@ -23,7 +23,7 @@ from shop.rack.selectors import (
     grouped,
     jobs_of,
     open_presses_of,
-    open_slots,
+    rack_now,
 )
 from shop.schema.bows.models import Bow
 from shop.schema.customers.models import Customer
@@ -34,7 +34,7 @@ JOBS_ON_A_PAGE = 30
 
 def rack(request: HttpRequest) -> HttpResponse:
     """Every open job: under load, ready to work, ready for pick-up, waiting; each by promised day."""
-    slots, me = open_slots(), request.user
+    now, me = rack_now(), request.user
     mine = request.GET.get("mine", "")
     shown = RackFilter(
         me if mine else None,  # type: ignore[arg-type]
@@ -43,13 +43,14 @@ def rack(request: HttpRequest) -> HttpResponse:
     )
     context = {
         "section": "rack",
-        "slots": slots,
-        "groups": grouped(slots, shown),
+        "slots": now.slots,
+        "not_shown": now.not_shown,
+        "groups": grouped(now.slots, shown),
         "shown": shown,
         "families": [family.value for family in Family],
         "holds": HOLDS.values(),
         "dense": "dense" in request.GET,
-        "open_presses": open_presses_of(me, slots),  # type: ignore[arg-type]
+        "open_presses": open_presses_of(me, now.slots),  # type: ignore[arg-type]
     }
     return render(request, "rack/rack.html", context)
 

@@ -2,12 +2,17 @@
 
 import json
 from dataclasses import dataclass, field
+from datetime import timedelta
+from io import BytesIO
 from typing import Any
 
 from django.db import DataError, IntegrityError, models
+from django.utils import timezone
 
 from bowcore.errors import BadInput, BowcoreError, Refused
 from bowcore.work_order.roles import require
+from shop.book.transfer import as_dict, judged
+from shop.casework.photos.shrink import shrink
 from shop.casework.state import job_state
 from shop.casework.submissions import Submission, without_job
 from shop.records.tables import RECORD_FORMAT, Table, tables, taken_from
@@ -15,9 +20,11 @@ from shop.schema.accounts.models import Member, Shop
 from shop.schema.audit.models import Event
 from shop.schema.book.models import BookEntry, BookPart, EntryVersion
 from shop.schema.customers.models import Customer
+from shop.schema.inspection.models import Photo
 from shop.schema.jobs.models import Job
 from shop.setup.invariants import broken_rules
 
+CLOCKS_DIFFER = timedelta(hours=1)
 _OF_A_MODEL = (BookPart, EntryVersion)
 """Not read where the book has the model already."""
 
@@ -145,7 +152,20 @@ def _values(table: Table, row: dict[str, Any], taken: TakenIn, where: str) -> di
         if value is None and not column.null:
             raise BadInput(f"{place} is empty.", place)
         values[column.name] = value
+    _require_possible(table.model, values, where)
     return values
+
+
+def _require_possible(model: type[models.Model], values: dict[str, Any], where: str) -> None:
+    """What a column alone does not show: nothing is done tomorrow, a photo is a photo."""
+    if model is Event and values["at"] > timezone.now() + CLOCKS_DIFFER:
+        raise BadInput(f"{where} is of a day that has not come yet.", where)
+    if model is Photo:
+        jpeg = bytes(values["jpeg"])
+        try:
+            shrink(BytesIO(jpeg), len(jpeg))
+        except BadInput as error:
+            raise BadInput(f"{where}: {error}", where) from None
 
 
 def _pointed_at(rows: list[models.Model], number: Any, where: str) -> models.Model:
@@ -173,7 +193,12 @@ def _made(model: type[models.Model], values: dict[str, Any]) -> models.Model:
 
 
 def _require_sound(taken: TakenIn) -> None:
-    """Every job can be read, and the facts go together."""
+    """Every model is one that the book would take, every job can be read, and the facts go together."""
+    for entry in taken.rows.get(BookEntry, []):
+        if isinstance(entry, BookEntry) and entry.pk not in taken.models_here:
+            row = judged(1, as_dict(entry))
+            if row.problems:
+                raise Refused(f"{row.name} of this record cannot be a bow: {row.problems[0]}")
     for number, job in enumerate(taken.jobs, 1):
         try:
             state = job_state(job)
