@@ -303,6 +303,67 @@ def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server
     server.start()
     person.wait(lambda d: Reading.objects.count() == 1, 20)
     assert Reading.objects.get().raw == "31 3/16"
+    person.sees("Not everything could be saved.")
+    assert "was not saved" in person.find("#offline li").text
+    person.goes("/")  # it is said on every page, until somebody has decided
+    person.find("#offline [data-discard]").click()
+    person.wait(lambda d: not d.find_element(By.ID, "offline").is_displayed(), 20)
+    person.goes("/")
+    assert not person.find("#offline").is_displayed()
+    chromium.get_log("browser")
+
+
+def test_a_photo_that_met_a_failure_is_kept_until_it_is_taken(chromium, server, floor, tmp_path):
+    """Also when somebody else uses the device meanwhile, who is told that something waits."""
+    from PIL import Image
+
+    from shop.schema.inspection.models import Photo
+
+    script, person = outage(chromium, server)
+    person.goes(f"/jobs/{script.job.pk}/inspection/")
+    picture = tmp_path / "limb.jpg"
+    Image.new("RGB", (300, 200), (10, 90, 200)).save(picture)
+    server.kill()
+    person.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(picture))
+    person.sees("No connection.")
+    broken = """
+      const [done] = arguments;
+      const asked = indexedDB.open("fennock", 1);
+      asked.onsuccess = () => {
+        const store = asked.result.transaction("outbox", "readwrite").objectStore("outbox");
+        store.getAll().onsuccess = (event) => {
+          const row = event.target.result[0];
+          store.put({...row, right: row.url, url: "/jobs/999999/inspection/photo/"}).onsuccess = () => done();
+        };
+      };"""
+    chromium.execute_async_script(broken)
+    server.start()
+    person.sees("limb.jpg was not saved")
+    assert not Photo.objects.exists()
+    chromium.execute_async_script(
+        broken.replace('url: "/jobs/999999/inspection/photo/"', "url: row.right")
+    )
+    person.goes("/")
+    person.find("#offline [data-again]").click()
+    person.wait(lambda d: Photo.objects.count() == 1, 20)
+    person.sees("What waited for another bow has been answered there.")
+    chromium.get_log("browser")
+
+
+def test_a_browser_that_keeps_nothing_says_so(chromium, server, floor):
+    script, person = outage(chromium, server)
+    chromium.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument",
+        {"source": "Object.defineProperty(window, 'indexedDB', {value: {open: () => { const asked = {}; "
+                   "setTimeout(() => asked.onerror?.(), 0); return asked; }}})"},
+    )  # fmt: skip
+    person.goes(f"/jobs/{script.job.pk}/")
+    person.find(FIELD)
+    server.kill()
+    saves(person, "31 3/16")
+    person.sees("This browser keeps nothing")
+    assert person.find(FIELD).get_attribute("value") == "31 3/16"
+    server.start()
     chromium.get_log("browser")
 
 

@@ -1,5 +1,6 @@
 // Nothing typed is lost. Drafts live in the browser until the server has them. A post that could not be
-// sent, files too, waits in an outbox and is sent, once and in order, when the server answers again.
+// sent, files too, waits in an outbox and is sent, once and in order, when the server answers again. One that
+// the server refuses stays there until it is taken, or until a person throws it away.
 (() => {
   const AWAY = [502, 503, 504];
   const user = () => document.getElementById("screen")?.dataset.user || "";
@@ -69,8 +70,11 @@
     });
   };
 
-  const mine = async () => (await inStore("readonly", (store) => store.getAll())).filter((row) => row.user === user());
+  const rows = () => inStore("readonly", (store) => store.getAll());
+  const mine = async () => (await rows()).filter((row) => row.user === user());
+  const waiting = async () => (await mine()).filter((row) => !row.refused);
   const take = (row) => inStore("readwrite", (store) => store.delete(row.id));
+  const change = (row, more) => inStore("readwrite", (store) => store.put({...row, ...more}));
 
   async function put(row) {
     const twin = (await mine()).find((one) => one.key && one.key === row.key);
@@ -78,17 +82,62 @@
   }
 
   // ---- the banner
+  const box = () => document.getElementById("offline");
+
   function banner(title, text, link) {
-    const box = document.getElementById("offline");
-    box.hidden = !title;
-    box.querySelector("[data-title]").textContent = title || "";
-    box.querySelector("[data-kept]").textContent = text || "";
-    const to = box.querySelector("[data-link]");
+    box().hidden = !title && !box().querySelector("[data-refused]").children.length;
+    box().querySelector("[data-title]").textContent = title || "";
+    box().querySelector("[data-kept]").textContent = text || "";
+    const to = box().querySelector("[data-link]");
     to.hidden = !link;
     to.href = link || "";
   }
 
   const away = (text) => banner("No connection.", text);
+  const KEPT = "What you typed is kept here and is sent when the server is back.";
+  const NOT_KEPT = "This browser keeps nothing: leave this page open, and save again when the server is back.";
+
+  // ---- what the server refused: said, one by one, until a person has decided
+  const WHY = {
+    403: "You may not do this.",
+    409: "Somebody has worked on it meanwhile: look at it again.",
+    413: "It is too large.",
+    422: "Something in it has to be put right.",
+  };
+  const why = (status) => WHY[status] || (status >= 500 ? "The program failed." : "It cannot be done there any more.");
+
+  function whatIsIn(row) {
+    const values = row.fields.filter(([name, value]) => drafted(name) && value).map(([, value]) => value.name || value);
+    return values.slice(0, 4).join(", ");
+  }
+
+  function refusedItem(row) {
+    const item = document.querySelector("#refused-row").content.firstElementChild.cloneNode(true);
+    const job = jobOf(row.url);
+    item.querySelector("[data-what]").textContent = `${job ? `Job ${job}: ` : ""}${whatIsIn(row)} was not saved. ${row.refused}`;
+    item.querySelector("[data-open]").href = job ? `/jobs/${job}/` : "/";
+    item.querySelector("[data-again]").onclick = async () => { await change(row, {refused: ""}); tryAgain(); };
+    item.querySelector("[data-discard]").onclick = async () => { await take(row); forget(row.draft); report(); };
+    return item;
+  }
+
+  // Refused posts of this person, and how many of somebody else's wait on this device.
+  async function report() {
+    const all = await rows();
+    const refused = all.filter((row) => row.user === user() && row.refused);
+    const others = all.filter((row) => row.user !== user()).length;
+    box().querySelector("[data-refused]").replaceChildren(...refused.map(refusedItem));
+    if (refused.length) banner("Not everything could be saved.");
+    else if (others && user()) banner(`${others} of another person's posts wait on this device.`, "They are sent when that person logs in here.");
+    else banner("");
+  }
+
+  // What was put right and saved from its form needs nobody's decision any more.
+  async function settled(draft, key) {
+    const done = (await mine()).filter((row) => row.refused && ((draft && row.draft === draft) || (key && row.key === key)));
+    for (const row of done) await take(row);
+    if (done.length) report();
+  }
 
   // ---- what was not sent
   function fieldsOf(sender) {
@@ -106,14 +155,19 @@
       away("A signature is never kept here: sign again when the server is back.");
       return;
     }
-    await put({
+    const row = {
       user: user(),
       url: isForm ? pressed.get(sender)?.getAttribute("formaction") || sender.action : sender.getAttribute("hx-post"),
       fields: fields.filter(([name]) => !secret(name)),
       key: (fields.find(([name]) => name === "key") || [])[1] || "",
       draft: sender.dataset.keep || "",
-    });
-    away("What you typed is kept here and is sent when the server is back.");
+    };
+    try {
+      await put(row);
+      away(KEPT);
+    } catch {
+      away(NOT_KEPT);
+    }
   }
 
   let trying = null;
@@ -123,37 +177,43 @@
     try {
       const ready = await fetch("/health/ready", {cache: "no-store"});
       if (!ready.ok) throw new Error("not yet");
-      const {refused, elsewhere} = await sendAll();
-      if (refused) banner("Not everything could be saved.", refused);
-      else if (elsewhere) banner("Sent.", "What waited for another bow has been answered there.", elsewhere);
-      else banner("");
     } catch {
-      away("What you typed is kept here and is sent when the server is back.");
+      away((await keeps()) ? KEPT : NOT_KEPT);
+      later(2000);
+      return;
+    }
+    try {
+      const elsewhere = await sendAll();
+      await report();
+      if (elsewhere && box().hidden) banner("Sent.", "What waited for another bow has been answered there.", elsewhere);
+    } catch (error) {
+      if (!(await keeps())) { banner(""); return; }
+      away(KEPT);
       later(2000);
     }
   }
 
   const jobOf = (url) => (new URL(url, location).pathname.match(/^\/jobs\/(\d+)\//) || [])[1] || "";
 
-  // Sends everything in order; what the server refuses is said and its draft stays, and the rest goes on. Only
-  // the answer of the job that is on the screen is shown there: that of another one is linked to.
+  const keeps = () => opened.then(() => true, () => false);
+
+  // Sends everything in order; what the server refuses stays, and the rest goes on. Only the answer of the job
+  // that is on the screen is shown there: the address of another one's is given back.
   async function sendAll() {
-    const refused = [];
     let last = null, elsewhere = "";
-    for (const row of await mine()) {
+    for (const row of await waiting()) {
       const answer = await send(row);
       if (AWAY.includes(answer.status)) throw new Error("away again");
       const login = new URL(answer.url).pathname;
-      if (login.startsWith("/login")) { location.href = `${login}?next=${encodeURIComponent(location.pathname)}`; return {refused: "", elsewhere: ""}; }
-      await take(row);
-      if (answer.ok) forget(row.draft);
-      else if (answer.status >= 500) refused.push(`The program failed at ${new URL(row.url, location).pathname}: what you typed stays in its form.`);
+      if (login.startsWith("/login")) { location.href = `${login}?next=${encodeURIComponent(location.pathname)}`; return ""; }
+      if (answer.ok) { await take(row); forget(row.draft); }
+      else await change(row, {refused: why(answer.status)});
       if (answer.status >= 500) continue;
       if (jobOf(row.url) === jobOf(location.href)) last = await answer.text();
       else elsewhere = jobOf(row.url) ? `/jobs/${jobOf(row.url)}/` : "/";
     }
     if (last) show(last);
-    return {refused: refused.join(" "), elsewhere};
+    return elsewhere;
   }
 
   function send(row) {
@@ -188,12 +248,15 @@
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     const sent = event.detail.requestConfig?.elt;  // by now the form itself may be off the page
-    if (sent?.matches?.("form") && event.detail.successful) forget(sent.dataset.keep);
+    if (!sent?.matches?.("form") || !event.detail.successful) return;
+    forget(sent.dataset.keep);
+    settled(sent.dataset.keep, sent.elements.key?.value).catch(() => {});
   });
   document.addEventListener("htmx:afterSettle", restoreAfter);
   document.addEventListener("DOMContentLoaded", async () => {
     restoreAll();
-    if (user() && (await mine()).length) tryAgain();
+    if (!(await keeps()) || !user()) return;
+    if ((await waiting()).length) tryAgain(); else report();
   });
   window.addEventListener("online", () => later(0));
 })();
