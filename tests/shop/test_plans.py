@@ -1,9 +1,11 @@
 """A plan is accepted by its steps: what is no longer offered is refused, whatever changed meanwhile."""
 
 import pytest
+from django.urls import reverse
 
 from bowcore.adjusters.steps import Steps
 from bowcore.errors import Refused
+from bowcore.work_order.needs import readings_needed
 from bowcore.work_order.roles import StaffRole
 from shop.casework.state import job_state
 from shop.schema.accounts.models import Shop
@@ -93,3 +95,17 @@ def test_the_screen_posts_the_steps_that_it_shows(page, script):
     ((key, count), *_) = state().advice.plan.best.steps.items()
     assert f'name="turn-0-adjuster" value="{key}"' in body
     assert f'name="turn-0-steps" value="{count}"' in body
+
+
+def test_a_plan_that_is_looked_at_early_leads_to_what_comes_before_it(page, script):
+    """The press would refuse while marks of the baseline are missing: it is not offered."""
+    script.check_in(["replace_cable_b", "back_to_spec"])
+    script.came_in(cable_a=-0.07)
+    script.inspect()
+    script.read(*readings_needed(script.state().facts.setup))
+    step = page.get(reverse("step", args=[script.job.pk, "back_to_spec"])).content.decode()
+    first = script.state().course.next
+    assert first.step == "baseline"
+    (act,) = plan_context(script.state(), StaffRole.TECHNICIAN)["acts"]
+    assert (act.words, act.step, act.form) == (first.text, "baseline", "")
+    assert "Open the press" not in step

@@ -122,6 +122,7 @@ def plan_context(state: JobState, role: StaffRole) -> Context:
         "aim": band.because,
         "stops": "" if gap is None or state.spec.one_cam else stop_gap(gap[0], band.target),
         "predicted": _predicted(state, best),
+        "early": _early(state),
         "alternatives": [_alternative(state, option) for option in joint.others],
         "per_step": _per_step(state),
         "order": _order(state),
@@ -151,6 +152,8 @@ def _drawing(state: JobState, acts: list[Act]) -> SafeString | str:
 def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
     """What can be done about the plan, the next act last, with what its forms post."""
     names = ", ".join(state.facts.named(name).name.lower() for name in found.quantities)
+    if plan is not None and plan.best.presses and _early(state):
+        return {"acts": [_go_on(state)]}
     main = {
         Decision.DO_IT: lambda: PlanAct(_to_do(plan), form=ACCEPT),
         Decision.CLOSEST: lambda: PlanAct("Use the closest option", form=ACCEPT),
@@ -176,14 +179,15 @@ def _acts(state: JobState, plan: Plan | None, found: NextDecision) -> Context:
     }
 
 
+def _early(state: JobState) -> bool:
+    """Whether the plan is looked at while something that comes before it is open."""
+    return state.course.next.step != BackToSpecStep.key
+
+
 def _go_on(state: JobState) -> PlanAct:
     """To whatever is next on the job: a plan that is looked at early does not skip what comes before it."""
     after = state.course.next
-    return (
-        GO_TO_HAND_OVER
-        if after.step == BackToSpecStep.key
-        else PlanAct(after.text, step=after.step)
-    )
+    return PlanAct(after.text, step=after.step) if _early(state) else GO_TO_HAND_OVER
 
 
 def _label(state: JobState, found: NextDecision) -> str:
