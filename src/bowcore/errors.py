@@ -64,6 +64,10 @@ class Unreadable(BadInput):
         self.problem = problem
 
 
+class Incomplete(BadInput):
+    """Typed text that was understood, but does not say everything, or says two things at once."""
+
+
 MOST_TYPED = 40
 """No length or weight takes more characters to write."""
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 import pytest
 
 from bowcore.bow.specification import Family, PartSpec
-from bowcore.errors import BadInput, Refused, Unreadable
+from bowcore.errors import BadInput, Incomplete, Refused
 from bowcore.quantities.catalogue import QUANTITIES, TIMING_MARK, shown
 from bowcore.quantities.entries import keypad_for, read_entry
 from bowcore.stages.back_to_spec.order_rules import reasons_against
@@ -113,7 +113,7 @@ def test_every_direction_reads_back_as_it_was_said(key):
         entry = read_entry(quantity, size if way.sign else "", way.key)
         assert entry.value * way.sign == abs(entry.value)
         assert quantity.say(entry.value) == way.says.format(said)
-    with pytest.raises(Unreadable, match=quantity.which[1:]):
+    with pytest.raises(Incomplete, match=quantity.which[1:]):
         read_entry(quantity, size)
     assert keypad_for(quantity).parts[1]
 

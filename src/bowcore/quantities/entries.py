@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import floor, sqrt
 
-from bowcore.errors import BadInput, Unreadable
+from bowcore.errors import BadInput, Incomplete
 from bowcore.quantities.inches import LengthEntry, as_mixed, parse_inches, say_bare, say_length
 from bowcore.quantities.quantity import CLOCK, Quantity
 from bowcore.quantities.units import MM_PER_INCH, LengthUnit, length_unit
@@ -83,8 +83,8 @@ def _of_two(quantity: Quantity, name: str, text: str) -> LengthEntry:
     length = parse_inches(text, quantity.tool.division)
     low, high = quantity.two.limits
     if not low <= length.value <= high:
-        raise Unreadable(
-            length.raw, f"at the {name.lower()} it reads {say_bare(low)} to {say_length(high)}."
+        raise BadInput(
+            f"At the {name.lower()} it reads {say_bare(low)} to {say_length(high)}.", name.lower()
         )
     return length
 
@@ -93,8 +93,7 @@ def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
     chosen = next((one for one in quantity.directions if one.key == direction), None)
     if chosen is None:
         names = [one.name.lower() for one in quantity.directions]
-        asked = quantity.which[0].lower() + quantity.which[1:]
-        raise Unreadable(text.strip(), f"{asked} {', '.join(names[:-1])} or {names[-1]}.")
+        raise Incomplete(f"{quantity.which} Choose {', '.join(names[:-1])} or {names[-1]}.")
     typed = text or "0" if chosen.sign == 0 else text
     length: LengthEntry | WeightEntry
     if quantity.unit == "in":
@@ -102,10 +101,10 @@ def _signed_entry(quantity: Quantity, text: str, direction: str) -> Entry:
     else:
         length = parse_weight(typed)
     if not chosen.sign and length.value:
-        raise Unreadable(length.raw, f"“{chosen.name.lower()}” needs no measurement.")
+        raise Incomplete(f"“{chosen.name}” needs no measurement: clear it, or choose another.")
     if chosen.sign and not length.value:
         neutral = next(one.name for one in quantity.directions if not one.sign)
-        raise Unreadable(length.raw, f"how far? If it is 0, choose “{neutral}”.")
+        raise Incomplete(f"How far? If it is 0, choose “{neutral}”.")
     raw = f"{chosen.name.lower()}, {length.raw or '0'}"
     return Entry(chosen.sign * length.value, raw, quantity.precision.sigma)
 

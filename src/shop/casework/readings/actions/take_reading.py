@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from bowcore.adjusters.adjuster import NOT_KNOWN
-from bowcore.errors import BadInput, Contradicted, Refused, Unreadable
+from bowcore.errors import BadInput, Contradicted, Incomplete, Refused, Unreadable
 from bowcore.evidence.entry_check import impossible, why_doubted
 from bowcore.evidence.facts import SKIPPED
 from bowcore.quantities.catalogue import MOST_TAKES, quantity
@@ -222,6 +222,8 @@ def _understood(state: JobState, typed: TypedReading, several: bool) -> Entry:
     except Unreadable as error:
         problem = f"{what.name}: {error.problem}" if several else error.problem
         raise Unreadable(error.raw, problem, what.key) from None
+    except Incomplete as error:
+        raise Incomplete(f"{what.name}: {error}" if several else str(error), what.key) from None
     if slip := impossible(what, float(entry.value), typed.text, typed.start):
         raise BadInput(slip, what.key)
     return entry
