@@ -18,7 +18,7 @@ from bowcore.evidence.shots import (
     two_alike,
 )
 from bowcore.evidence.tears import Holes, TearWords, say_tear
-from bowcore.measurement.lines import line_through, rest_shift_in
+from bowcore.measurement.lines import line_through, rest_shift_in, student_95
 from bowcore.stages.shooting_in.bare_shaft import Together, bare_against_fletched
 
 # NIST Statistical Reference Datasets, Norris (linear regression, lower difficulty); typed from memory: the
@@ -37,6 +37,11 @@ NORRIS_Y = [
 
 def shots(*places, **more):
     return [Shot(at, ShotTest.PAPER, 3.0, x, y, **more) for at, (x, y) in enumerate(places, 1)]
+
+
+@pytest.mark.parametrize("free", [1, 2, 8, 30, 45])
+def test_students_t_is_scipys(free):
+    assert student_95(free) == pytest.approx(stats.t.ppf(0.975, free), rel=2e-3)
 
 
 def test_a_line_is_the_certified_one():
@@ -60,7 +65,7 @@ def test_weights_and_the_bend_are_those_of_statsmodels():
     middle = yards - yards.mean()
     bent = WLS(drift, np.stack([np.ones(15), middle, middle**2], 1), 1 / sigma**2).fit()
     assert line.bend == pytest.approx(bent.params[2])
-    assert line.bends == (abs(bent.params[2]) > 2 * bent.bse[2] / np.sqrt(bent.scale))
+    assert line.bends == (abs(bent.params[2]) > 1.96 * bent.bse[2] / np.sqrt(bent.scale))
     straight = line_through([20, 30, 40], [1.0, 2.0, 3.0], 0.5)
     assert straight.slope == pytest.approx(0.1) and not straight.bends
     with pytest.raises(BadInput, match="different distances"):

@@ -13,7 +13,7 @@ from shop.schema.tuning.models import FlatSheet, ShotFired
 from tests.journeys.work import Work
 
 pytestmark = [pytest.mark.browser, pytest.mark.django_db(transaction=True)]
-DRIFT = ((20, 0.5), (25, 1.2), (30, 2.0), (35, 2.6))
+DRIFT = tuple((yards, (yards - 16) / 8) for yards in (20, 20, 25, 25, 30, 30, 35, 35, 40, 40))
 
 
 def at(person, script, page):

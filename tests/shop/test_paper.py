@@ -213,7 +213,7 @@ def test_groups_on_the_butt_ask_for_a_rest_move_that_goes_into_the_ledger(page, 
     at_paper(script)
     script.read("centre_shot")
     shot = {"test": "walk_back", "kind": "fletched", "impact_y": "0"}
-    for yards in (20, 25, 30, 35, 40):
+    for yards in (20, 20, 25, 25, 30, 30, 35, 35, 40, 40):
         typed = shot | {"distance": str(yards), "impact_x": str(0.06 * yards)}
         answer = post(page, "write_butt_shot", script.job, **typed)
         assert answer.status_code == 302 and answer.url.endswith("?test=walk_back")

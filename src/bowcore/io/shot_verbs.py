@@ -8,6 +8,7 @@ from bowcore.evidence.shots import Shot, ShotTest, group_of, pooled_scatter, sho
 from bowcore.evidence.tears import PAPER_YD, Holes, TearWords, say_tear
 from bowcore.io import shot_cases as cases
 from bowcore.measurement.lines import line_through, rest_shift_in
+from bowcore.stages.shooting_in.drift import LEAST_SCATTER
 from bowcore.stages.shooting_in.next_act import Tune, next_act, off_in, worst_axis
 from bowcore.stages.shooting_in.suspects import BY_KEY, Evidence, Suspicion, suspicions
 from bowcore.stages.shooting_in.tear_response import tap_levers
@@ -41,7 +42,10 @@ def answer_groups(case: cases.GroupCase) -> cases.GroupAnswer:
 
 def answer_line(case: cases.LineCase) -> cases.LineAnswer:
     """a walk-back: the line through the impacts, its doubt, and where the rest would go"""
-    line = line_through([s.distance_yd for s in case.shots], [s.x_in for s in case.shots])
+    yards = [s.distance_yd for s in case.shots]
+    line = line_through(
+        yards, [s.x_in for s in case.shots], yards, scaled=True, least=LEAST_SCATTER
+    )
     return cases.LineAnswer(
         at_zero_in=line.at_zero,
         slope_in_per_yd=line.slope,

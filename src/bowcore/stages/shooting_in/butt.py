@@ -5,21 +5,27 @@ from dataclasses import dataclass
 
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN
 from bowcore.adjusters.steps import NO_STEPS, Steps
-from bowcore.errors import BadInput
 from bowcore.evidence.facts import Facts
 from bowcore.evidence.shots import ShaftKind, Shot, ShotTest, group_of
 from bowcore.evidence.shots_between import since_last_change
 from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
-from bowcore.measurement.lines import Line, line_through
+from bowcore.measurement.lines import Line
 from bowcore.quantities.inches import say_length
 from bowcore.stages.shooting_in.bare_groups import bare_of, usual_at
 from bowcore.stages.shooting_in.bare_shaft import AT_YD, BareShaft, Together
-from bowcore.stages.shooting_in.drift import NEAR_YD, drift_trials, hardly_moves, lever_of_drift
+from bowcore.stages.shooting_in.drift import (
+    NEAR_YD,
+    WALK_BACK_YD,
+    drift_line,
+    drift_trials,
+    hardly_moves,
+    lever_of_drift,
+    still_to_shoot,
+)
 from bowcore.stages.shooting_in.next_act import TuneAct, say_trials
 from bowcore.stages.shooting_in.tuning import act_on_bare
 
-WALK_BACK_YD = (20, 25, 30, 35, 40)
 BUTT_TESTS = {
     ShotTest.BARE_SHAFT: "Bare shafts",
     ShotTest.FRENCH: "French",
@@ -29,10 +35,24 @@ BUTT_TESTS = {
 HOW_IT_IS_SHOT = {
     ShotTest.BARE_SHAFT: "Two bare among two or three fletched ones, at 10, 20, then 30 yd.",
     ShotTest.FRENCH: "Axes set first. Sight at 2 to 3 yd until the string is split, then two at 20 yd.",
-    ShotTest.WALK_BACK: "One sight mark; 20 to 40 yd every 5 yd, at a plumb line on the butt.",
+    ShotTest.WALK_BACK: "One sight mark; two shots at every 5 yd from 20 to 40, at a plumb line on the butt.",
     ShotTest.BROADHEAD: "Two broadheads and two field points, the same mass, at 20 yd and farther.",
 }
 """Common practice, no published source."""
+SHOT_FROM_YD: Mapping[ShotTest, tuple[int, ...]] = {
+    ShotTest.BARE_SHAFT: (10, 20, 30), ShotTest.FRENCH: (3, 20), ShotTest.WALK_BACK: WALK_BACK_YD,
+    ShotTest.BROADHEAD: (20, 30, 40),
+}  # fmt: skip
+"""Distances of each test, in their order (common practice, no published source)."""
+
+
+def next_distance(test: ShotTest, shots: Sequence[Shot]) -> int:
+    """From where the next shot of a test is shot. [yd]"""
+    yards = SHOT_FROM_YD[test]
+    shot = {int(one.distance_yd) for one in shots}
+    if test is ShotTest.WALK_BACK:
+        return next(iter(still_to_shoot(shots)), yards[-1])
+    return next((one for one in yards if one not in shot), yards[-1])
 
 
 @dataclass(frozen=True)
@@ -83,17 +103,18 @@ def say_groups(facts: Facts, bands: Mapping[str, Band]) -> list[str]:
 
 
 def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -> ButtResult:
-    try:
-        line = line_through([s.distance_yd for s in shots], [s.x_in for s in shots])
-    except BadInput as error:
-        return ButtResult(ShotTest.WALK_BACK, "Shoot on.", f"{error} {_more_places(shots)}")
-    drift, doubt = (say_length(abs(v) * 10, 32) for v in (line.slope, line.slope_sigma))
-    why = f"Every ten yards the impacts drift by {drift}, give or take {doubt}."
+    if missing := still_to_shoot(shots):
+        words = ", ".join(f"{more} at {yards} yd" for yards, more in missing.items())
+        why = f"Still to shoot: {words}. Fewer decide nothing."
+        return ButtResult(ShotTest.WALK_BACK, "Shoot on.", why)
+    line = drift_line(shots)
+    drift, doubt = (say_length(abs(v) * 10, 32) for v in (line.slope, line.slope_doubt))
+    why = f"Every ten yards the impacts drift by {drift}, give or take {doubt} (95 in 100)."
     if line.bends:
         return ButtResult(
             ShotTest.WALK_BACK,
             "They lie on a curve: hand torque or the sight's third axis, not the rest.",
-            f"{why} The bend is larger than two standard errors.",
+            f"{why} The bend is larger than its doubt.",
             done=True,
         )
     if not line.slopes:
@@ -104,11 +125,6 @@ def _walk_back(shots: Sequence[Shot], facts: Facts, bands: Mapping[str, Band]) -
             done=True,
         )
     return _rest_asked(ShotTest.WALK_BACK, line.slope, _with_sight(why, line), facts, bands)
-
-
-def _more_places(shots: Sequence[Shot]) -> str:
-    missing = sorted(set(WALK_BACK_YD) - {int(s.distance_yd) for s in shots})
-    return f"Still to shoot: {', '.join(map(str, missing))} yd." if missing else ""
 
 
 def _with_sight(why: str, line: Line) -> str:

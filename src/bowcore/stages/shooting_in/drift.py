@@ -1,5 +1,6 @@
 """How impacts drift aside with the distance, and what the rest does to it on this bow: walk-back, French."""
 
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
@@ -11,13 +12,18 @@ from bowcore.evidence.shots import Shot, ShotTest, group_of
 from bowcore.evidence.shots_between import between_changes, boundaries
 from bowcore.learning.one_rate import Rate
 from bowcore.measurement.bands import Band
-from bowcore.measurement.lines import LEAST_PLACES, line_through
+from bowcore.measurement.lines import LEAST_PLACES, Line, line_through
 from bowcore.stages.shooting_in.bare_groups import usual_at
 from bowcore.stages.shooting_in.tear_levers import taps_of_rest
 from bowcore.stages.shooting_in.tear_response import Lever, TriedStep, drift_lever
 
 NEAR_YD = 3.0
 """The French start: two or three yards, the sight set until the string is split (common practice)."""
+WALK_BACK_YD = (20, 25, 30, 35, 40)
+SHOTS_A_PLACE = 2
+"""At each distance before a walk-back says anything (common practice, no published source)."""
+LEAST_SCATTER = 0.1 / 20
+"""No group is read closer than that for each yard: a tenth of an inch at 20 yd, our figure. [in/yd]"""
 DRIFT_TESTS = (ShotTest.WALK_BACK, ShotTest.FRENCH)
 HARDLY = 1 / 3
 """A rest that moves the drift by less than this share of what geometry says is not what is behind it: our
@@ -49,10 +55,29 @@ def _of_line(good: Sequence[Shot]) -> Drift | None:
     if len(good) <= LEAST_PLACES:
         return None
     try:
-        line = line_through([s.distance_yd for s in good], [s.x_in for s in good])
+        line = drift_line(good)
     except BadInput:
         return None
     return Drift(line.slope, line.slope_sigma)
+
+
+def drift_line(shots: Sequence[Shot]) -> Line:
+    """The line through impacts, those from afar counting less, as they scatter more.
+
+    Raises
+    ------
+    BadInput
+        Too few, or all from one distance.
+    """
+    yards = [one.distance_yd for one in shots]
+    return line_through(yards, [one.x_in for one in shots], yards, scaled=True, least=LEAST_SCATTER)
+
+
+def still_to_shoot(shots: Sequence[Shot]) -> dict[int, int]:
+    """How many shots more each distance of a walk-back wants; empty where all have theirs. [yd]"""
+    shot = Counter(one.distance_yd for one in shots)
+    wanted = {yards: SHOTS_A_PLACE - shot[float(yards)] for yards in WALK_BACK_YD}
+    return {yards: more for yards, more in wanted.items() if more > 0}
 
 
 def lever_of_drift(facts: Facts, bands: Mapping[str, Band]) -> Lever:

@@ -17,7 +17,7 @@ from bowcore.evidence.shots_between import last_change, since_last_change
 from bowcore.evidence.tears import say_tear
 from bowcore.quantities.inches import say_bare, say_length
 from bowcore.stages.fit.fit_needs import arrow_too_light
-from bowcore.stages.shooting_in.butt import BUTT_TESTS, HOW_IT_IS_SHOT, WALK_BACK_YD, butt_result
+from bowcore.stages.shooting_in.butt import BUTT_TESTS, HOW_IT_IS_SHOT, butt_result, next_distance
 from bowcore.stages.shooting_in.next_act import (
     ANOTHER_ARCHERS,
     ANOTHER_ARROWS,
@@ -151,10 +151,6 @@ def _leads_to(tune: Tune, act: TuneAct) -> Hole | None:
 
 USUAL_SHEET_IN = (8.5, 11.0)
 """A letter sheet: wide and high."""
-SHOT_FROM_YD: Mapping[ShotTest, tuple[int, ...]] = {
-    ShotTest.BARE_SHAFT: (10, 20, 30), ShotTest.FRENCH: (3, 20), ShotTest.WALK_BACK: WALK_BACK_YD,
-    ShotTest.BROADHEAD: (20, 30, 40),
-}  # fmt: skip
 SECOND_KIND = {ShotTest.BARE_SHAFT: ShaftKind.BARE, ShotTest.BROADHEAD: ShaftKind.BROADHEAD}
 
 
@@ -163,7 +159,6 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
     known = {one.value: one for one in BUTT_TESTS}
     test, facts = known.get(opened, ShotTest.BARE_SHAFT), state.judged
     shots = [one for one in since_last_change(facts) if one.test is test]
-    yards, shot = SHOT_FROM_YD[test], {int(one.distance_yd) for one in shots}
     kinds = [ShaftKind.FLETCHED, *([SECOND_KIND[test]] if test in SECOND_KIND else [])]
     under = sheet_under(state.job, ON_BUTT, last_change(facts))
     result = butt_result(test, facts, state.bands)
@@ -179,7 +174,7 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "butt": butt_face(_address(under)),
         "under": under,
         "photographed": ON_BUTT,
-        "yards_now": typed.get("distance") or next((y for y in yards if y not in shot), yards[-1]),
+        "yards_now": typed.get("distance") or next_distance(test, shots),
         "kinds": [one.value for one in kinds],
         "kind_now": typed.get("kind") or kinds[len(shots) % len(kinds)].value,
         "plotted": impacts(seen),
