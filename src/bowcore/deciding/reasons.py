@@ -86,28 +86,35 @@ def say_why(problem: Problem, plan: Plan) -> list[str]:
     return reasons
 
 
-def say_timing(gap_in: float, labels: Mapping[str, str]) -> str:
-    """Which cam is ahead and which cable brings it back, by the shop's words for the two cables."""
-    first, late = ("bottom", "top") if gap_in > 0 else ("top", "bottom")
+def say_timing(gap_in: float, labels: Mapping[str, str], target_in: float = 0.0) -> str:
+    """Which stop touches first, and which cable brings the gap to its target, in the shop's words for both.
+
+    What is seen follows the gap's own sign, what is done the way to the target. [in]
+    """
+    ahead, late = ("bottom", "top") if gap_in > target_in else ("top", "bottom")
+    first = "bottom" if gap_in > 0 else "top"
     taken = {"top": labels[CABLE_A].lower(), "bottom": labels[CABLE_B].lower()}
-    return (
-        f"The {first} stop touches first: the {first} cam is ahead. Twist the {taken[first]} in, or the "
-        f"{taken[late]} out."
-    )
+    if not QUANTITIES["stop_gap"].shows(gap_in):
+        seen = f"Both stops touch together; wanted is {say_gap(target_in)}."
+    elif first == ahead:
+        seen = f"The {first} stop touches first: the {first} cam is ahead."
+    else:
+        seen = f"The {first} stop touches first, by less than wanted: {say_gap(target_in)}."
+    return f"{seen} Twist the {taken[ahead]} in, or the {taken[late]} out."
 
 
 def _timing_reason(problem: Problem) -> list[str]:
     if "stop_gap" not in problem.readings or "stop_gap" not in problem.bands:
         return []
-    gap = problem.readings["stop_gap"][0]
-    if problem.bands["stop_gap"].judge(gap).inside:
+    gap, band = problem.readings["stop_gap"][0], problem.bands["stop_gap"]
+    if band.judge(gap).inside:
         return []
     labels = {one.key: one.label for one in problem.response.adjusters}
     if CABLE_B not in labels:
         return []
     if CABLE_A in labels:
-        return [say_timing(gap, labels)]
-    shorter = problem.response.per_step("stop_gap", CABLE_B) * gap < 0
+        return [say_timing(gap, labels, band.target)]
+    shorter = problem.response.per_step("stop_gap", CABLE_B) * (gap - band.target) < 0
     how = "Shortening" if shorter else "Letting out"
     place = "past its mark" if gap > 0 else "short of its mark"
     return [f"The cam is {place}. {how} the {labels[CABLE_B].lower()} brings it back."]

@@ -192,7 +192,7 @@ def _stops(state: JobState, computed: dict[str, Any], role: str) -> Context:
         "stops": found,
         "aim": band.because,
         "large": stop_gap(top - bottom, band.target),
-        "timing": "" if inside else say_timing(top - bottom, labels),
+        "timing": "" if inside else say_timing(top - bottom, labels, band.target),
         "turning": "" if inside else say_turning(state.lays_of(cables)),
     }
 
