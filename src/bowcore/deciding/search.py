@@ -203,11 +203,15 @@ def _change(problem: Problem, weighing: Weighing, still: Option) -> Plan:
         elsewhere = _nearest([one for one in found if _differs(one, nearest)], still)
         others = [weighing.weigh(elsewhere.steps)] if elsewhere.steps else []
         rest = (*others, still) if nearest.steps else ()
+        if nearest.chance < still.chance:
+            nearest, rest = still, (nearest, *others)
         return Plan(PlanKind.UNREACHABLE, nearest, rest, shortfall(problem), shim_flip(problem))
     best = reaching[0]
     others = [option for option in reaching[1:] if _differs(option, best)][:2]
     others += _one_part_way(problem, best, others)
     best, *others = (weighing.weigh(option.steps) for option in (best, *others))
+    if best.chance < still.chance:
+        return Plan(PlanKind.UNREACHABLE, still, (best,), shortfall(problem), shim_flip(problem))
     return Plan(PlanKind.CHANGE, best, (*others, still))
 
 
