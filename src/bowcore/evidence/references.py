@@ -45,17 +45,17 @@ def _along_the_string(on_bow: OnTheBow) -> dict[str, float]:
     found = {"peep_centre": 0.0}
     if (peep := on_bow.peep_height_in) is not None:
         found["peep_top"] = peep / 2
-    arrow, school = on_bow.arrow, on_bow.tie_method
-    if arrow is None or not arrow.nock_in or school is None:
+    arrow, method = on_bow.arrow, on_bow.tie_method
+    if arrow is None or not arrow.nock_in or method is None:
         return found
     over = arrow.nock_in / 2
     found |= {"nock_groove": 0.0}
     tie = on_bow.tie_height_in
-    if school.ties_above:
+    if method.ties_above:
         found |= {"nock_tie": over} | ({} if tie is None else {"loop_knot": over + tie})
     else:
         found |= {"loop_knot": over}
-    if school in (TieMethod.NONE, TieMethod.BOTH, TieMethod.LAST):
+    if method in (TieMethod.NONE, TieMethod.BOTH, TieMethod.LAST):
         found["loop_centre"] = 0.0
     return found
 

@@ -60,9 +60,9 @@ NO_CHANGE_OF_LENGTH = "No length changes."
 
 def retie(bow: FitBow) -> FitAct:
     """The nock's play: the tie that is wrong is tied anew, not both."""
-    school = bow.facts.on_bow.tie_method or TieMethod.BOTH
-    above = [one for one in tie_plan(school) if one.above]
-    tie = (above or list(tie_plan(school)))[0]
+    method = bow.facts.on_bow.tie_method or TieMethod.BOTH
+    above = [one for one in tie_plan(method) if one.above]
+    tie = (above or list(tie_plan(method)))[0]
     tight = bow.value("nock_gap") < bow.bands["nock_gap"].low
     wants = "farther from" if tight else "nearer to"
     return FitAct(

@@ -62,11 +62,11 @@ def act_at_paper(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
 
 def paper_is_done(facts: Facts, bands: Mapping[str, Band]) -> bool:
     """Whether paper has shown what the shop wants of it: clean, a first look, or nothing."""
-    school = facts.shooting_policy.paper
-    if school is PaperPolicy.NEVER:
+    policy = facts.shooting_policy.paper
+    if policy is PaperPolicy.NEVER:
         return True
     if paper_act(facts, bands).kind in SHOTS_DONE:
         return True
     tune = tune_of(facts, bands)
     looked = any(two_alike(group, tune.scatter_in) for group in tune.groups)
-    return school is PaperPolicy.FIRST_LOOK and looked
+    return policy is PaperPolicy.FIRST_LOOK and looked
