@@ -46,6 +46,7 @@ def test_the_log_knows_every_kind_of_act():
     for path in (ROOT / "src/shop").rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):
             if isinstance(node, ast.Call) and getattr(node.func, "id", "") in (
+                "job_act",
                 "on_job",
                 "without_job",
             ):

@@ -14,7 +14,7 @@ from bowcore.bow.specification import STRING, BowSpec, Family
 from bowcore.bow.twin import build_twin
 from bowcore.stages.standing import Standing, standing
 from bowcore.work_order.services import asked_for
-from shop.rack.selectors import RackFilter, grouped, open_slots
+from shop.rack.selectors import RackFilter, grouped, rack_now
 from shop.schema.audit.models import Event
 from shop.schema.book.models import BookEntry
 from shop.schema.jobs.models import Job
@@ -132,9 +132,9 @@ def test_a_job_is_cancelled_and_opened_again(page, script):
     script.check_in(["back_to_spec"])
     assert post(page, "cancel_job", script.job, reason=" ").status_code == 422
     assert post(page, "cancel_job", script.job, reason="takes it home").status_code == 302
-    assert not open_slots() and Job.objects.get().closed
+    assert not rack_now().slots and Job.objects.get().closed
     assert post(page, "reopen_job", script.job, reason="came back").status_code == 302
-    assert len(open_slots()) == 1 and not Job.objects.get().closed
+    assert len(rack_now().slots) == 1 and not Job.objects.get().closed
     assert post(page, "reopen_job", script.job, reason="again").status_code == 422
 
 
@@ -171,7 +171,7 @@ def test_the_rack_is_grouped_by_what_is_to_be_done(page, script, ines, tomas):
     script.baseline()
     script.replace("cable_a", 0.0, gate=False)
     assert standing(script.state().course) is Standing.UNDER_LOAD
-    names = [name for name, _ in grouped(open_slots())]
+    names = [name for name, _ in grouped(rack_now().slots)]
     assert names == ["under load", "waiting"]
     body = page.get("/").content.decode()
     assert body.index("Under load") < body.index("Waiting") and body.count("data-next") == 1
@@ -181,9 +181,9 @@ def test_the_rack_shows_one_persons_bows_and_those_nobody_has(page, script, ines
     for who in (ines, tomas, None):
         script.check_in(["back_to_spec"])
         Job.objects.filter(pk=script.job.pk).update(assigned_to=who)
-    found = grouped(open_slots(), RackFilter(mine=ines))
+    found = grouped(rack_now().slots, RackFilter(mine=ines))
     assert sum(len(slots) for _, slots in found) == 2
-    assert not grouped(open_slots(), RackFilter(family="twin"))
+    assert not grouped(rack_now().slots, RackFilter(family="twin"))
     assert "No bow here matches" in page.get("/?family=twin").content.decode()
     assert page.get("/?mine=on&hold=set&dense=on").status_code == 200
 

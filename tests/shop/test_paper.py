@@ -16,7 +16,7 @@ from bowcore.stages.shooting_in.suspects import (
 from bowcore.stages.shooting_in.tuning import ladder, paper_act, tune_of
 from bowcore.work_order.services import SHOOT_IN
 from shop.demo.scenes import OWN_ARROW
-from shop.rack.selectors import open_slots
+from shop.rack.selectors import rack_now
 from shop.schema.accounts.models import Shop
 from shop.schema.press.models import Adjustment
 from shop.schema.tuning.models import ShotFired, SuspectLookedAt
@@ -355,7 +355,7 @@ def test_a_shop_that_times_first_opens_the_press_for_half_a_twist(page, script):
             script.looked_at(suspect.key, suspect.key == "nock")
     act = act_of(script)
     assert act.suspect == "nock" and set(act.steps) == {cable}
-    slot = next(one for one in open_slots() if one.job == script.job)
+    slot = next(one for one in rack_now().slots if one.job == script.job)
     assert slot.course.next.text == script.state().course.next.text
     body = screen(page, script)
     assert "Keep the nock level" in body and "Open the press for it" in body

@@ -41,7 +41,7 @@ PEEP_TO_PIN_SIGMA_IN = 0.25
 """Of a tape along an archer at full draw: our figure."""
 MARK_SIGMA_IN = 0.02
 """Of a mark that was shot in and read from the bar: our figure."""
-SURPRISING = 4.0
+FAR_FROM_THE_REST = 4.0
 """A mark so many of its standard deviations off is a mistake somewhere: our figure."""
 ROUNDS = 5
 SPEED, DRAG, PEEP_TO_PIN, ZERO = range(4)
@@ -144,7 +144,7 @@ def learned_flight(
     off, _ = _against_marks(now, sight, marks)
     surprise = [*np.abs(off) / MARK_SIGMA_IN, *np.abs(now - mean)[:ZERO] / sigma]
     worst = int(np.argmax(surprise))
-    if surprise[worst] > SURPRISING:
+    if surprise[worst] > FAR_FROM_THE_REST:
         return replace(before, doubt=_say_doubt(marks, worst, float(speed[0])))
     covariance: Floats = np.linalg.inv(normal)[:ZERO, :ZERO].astype(np.float64)
     flight = Flight(float(now[SPEED]), float(now[DRAG]))

@@ -8,11 +8,11 @@ from bowcore.work_order.roles import require
 from shop.casework.checks import require_open
 from shop.casework.submissions import EventDraft, Submission, on_job
 
-Given = ParamSpec("Given")
+Arguments = ParamSpec("Arguments")
 Result = TypeVar("Result")
 
 
-class JobAct(Generic[Given, Result]):
+class JobAct(Generic[Arguments, Result]):
     """An act on a job, called with the job's number, the submission, and what is given for it.
 
     The act itself gets the event that is being recorded: its job is locked, `event.state` is what was known
@@ -28,7 +28,7 @@ class JobAct(Generic[Given, Result]):
 
     def __init__(
         self,
-        do: Callable[Concatenate[EventDraft, Given], Result],
+        do: Callable[Concatenate[EventDraft, Arguments], Result],
         verb: str,
         right: str,
         on_closed: bool,
@@ -37,7 +37,7 @@ class JobAct(Generic[Given, Result]):
         self._do, self.verb, self.right, self._on_closed = do, verb, right, on_closed
 
     def __call__(
-        self, job_id: int, submission: Submission, *args: Given.args, **kwargs: Given.kwargs
+        self, job_id: int, submission: Submission, *args: Arguments.args, **kwargs: Arguments.kwargs
     ) -> Result:
         with on_job(job_id, self.verb, submission) as event:
             require(event.by.staff_role, self.right)
@@ -48,7 +48,7 @@ class JobAct(Generic[Given, Result]):
 
 def job_act(
     verb: str, *, right: str, on_closed: bool = False
-) -> Callable[[Callable[Concatenate[EventDraft, Given], Result]], JobAct[Given, Result]]:
+) -> Callable[[Callable[Concatenate[EventDraft, Arguments], Result]], JobAct[Arguments, Result]]:
     """Make an act on a job of a function.
 
     Parameters

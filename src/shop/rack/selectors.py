@@ -73,11 +73,6 @@ class Rack:
     not_shown: list[Job]
 
 
-def open_slots() -> list[Slot]:
-    """Every open job that can be shown, by promised day."""
-    return rack_now().slots
-
-
 def rack_now() -> Rack:
     """The rack, computed from its jobs' facts, in a fixed number of queries.
 
