@@ -45,6 +45,7 @@ class Kept:
         assert self.process is not None
         wait = min(FIRST_WAIT_S * 2**self.failures, LONGEST_WAIT_S)
         note(f"The {self.name} has ended ({self.process.returncode}); again in {wait:g} s.")
+        _end_group(self.process.pid)
         self.process, self.due_at = None, now + wait
         self.failures += 1
 
@@ -85,6 +86,14 @@ def keep_running(kept: list[Kept], pause: Callable[[float], None] = time.sleep) 
     finally:
         for one in reversed(kept):
             one.end()
+
+
+def _end_group(leader: int) -> None:
+    """End what a process that was killed has left of its session: workers that still hold its port."""
+    try:
+        os.killpg(leader, signal.SIGKILL)
+    except ProcessLookupError:
+        return
 
 
 def processes_of(home: Path) -> list[int]:

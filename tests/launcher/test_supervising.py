@@ -1,6 +1,7 @@
 """Processes are kept running, orphans of an instance are ended, a killed first start begins anew."""
 
 import os
+import signal
 import subprocess
 import sys
 import time
@@ -132,3 +133,35 @@ def test_the_server_has_threads_and_a_time_limit(monkeypatch, tmp_path):
     (command,) = started
     assert "gthread" in command and "--timeout" in command
     assert 2 <= int(command[command.index("--workers") + 1]) <= 4
+
+
+def test_what_a_killed_process_has_left_running_is_ended_before_it_starts_again():
+    """A web server's workers outlive it and hold its port: the new one could not listen."""
+    command = ["sh", "-c", "sleep 60 & echo $!; wait"]
+
+    def start():
+        return subprocess.Popen(command, stdout=subprocess.PIPE, start_new_session=True)
+
+    kept = Kept("web server", start)
+    kept.look(0.0)
+    worker = int(kept.process.stdout.readline())
+    kept.process.kill()
+    kept.process.wait()
+    assert Path(f"/proc/{worker}").exists()
+    kept.look(1.0)
+    until = time.monotonic() + 10
+    while time.monotonic() < until and running_still(worker):
+        time.sleep(0.05)
+    assert not running_still(worker)
+    kept.look(10.0)
+    assert kept.process is not None and kept.process.poll() is None
+    os.killpg(kept.process.pid, signal.SIGKILL)
+    kept.process.wait()
+
+
+def running_still(pid):
+    """Whether a process runs; a zombie that nobody has waited for does not."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0] != "Z"
+    except FileNotFoundError:
+        return False
