@@ -155,4 +155,4 @@ def test_each_distance_needs_its_place_and_balance_is_said_with_the_arrow():
         thing("sight").read(SIGHT | {"marks": "20 40 60", "places": "0 1"})
     arrow = thing("arrow").read(ARROW | {"balance_in": "16"})
     ahead = (16 - 28.25 / 2) / 28.25
-    assert f"balances {ahead:.1%} ahead of its middle" in thing("arrow").say(arrow)
+    assert f"FOC {ahead:.1%}" in thing("arrow").say(arrow)

@@ -59,7 +59,7 @@ def test_a_page_says_that_the_database_is_away_and_comes_back(page, monkeypatch)
     answer = page.get("/?mine=1")
     body = answer.content.decode()
     assert answer.status_code == 503 and answer["Retry-After"] == "3"
-    assert "The database is away" in body and 'content="3;url=/?mine=1"' in body
+    assert "The database cannot be reached" in body and 'content="3;url=/?mine=1"' in body
 
 
 def test_pages_are_kept_by_nobody_else_and_ask_for_little(page):

@@ -188,7 +188,7 @@ class Thing:
         words = [one.in_line.format(one.say(details[one.key])) for one in shown]
         ahead = _arrow(details).forward_of_centre if self.key == ARROW and words else None
         if ahead is not None:
-            words.append(f"balances {ahead:.1%} ahead of its middle")
+            words.append(f"FOC {ahead:.1%}")
         return ", ".join(words)
 
 

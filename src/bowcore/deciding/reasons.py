@@ -162,8 +162,8 @@ def _why_unread(problem: Problem, name: str) -> str:
     if read is None:
         return "It has not been read since the last change."
     return (
-        f"Unexpected: it read {quantity.say(read)}, far from what all the other readings lead to. "
-        "Measure again: two that agree are believed."
+        f"Unexpected: it read {quantity.say(read)}, far from what the other readings lead to. Measure again: "
+        "two readings that agree are accepted."
     )
 
 
@@ -186,8 +186,7 @@ def _remarks(problem: Problem, option: Option) -> list[str]:
     found += _both_legs(problem, turned)
     if any(_not_seen_yet(problem, one) for one, _ in turned):
         found.append(
-            "How far that tilts this cam has not been seen yet: it is a trial, and the reading "
-            "after it shows the size."
+            "What that does to the lean is not known on this bow yet. Turn it, then measure the lean."
         )
     return found
 
@@ -225,9 +224,9 @@ def _part_way_remark(problem: Problem, plan: Plan) -> list[str]:
         ]
     step = max(abs(problem.response.per_step("stop_gap", key)) for key in problem.whole_parts)
     return [
-        "The stops are far apart, and this bow has not shown yet what half a twist does: about "
-        f"{QUANTITIES['stop_gap'].say_size(step)} of gap, perhaps twice that near the middle. So this goes "
-        "part of the way; read it, then take the rest."
+        "The stops are far apart, and what half a twist does is not measured on this bow yet: about "
+        f"{QUANTITIES['stop_gap'].say_size(step)} of gap, up to twice that near the middle. Turn part of the "
+        "way, measure, then turn the rest."
     ]
 
 
@@ -253,8 +252,7 @@ def _at_the_edge(problem: Problem) -> str:
     quantity, value = QUANTITIES[name], problem.readings[name][0]
     return (
         f"{quantity.name} is near the edge of its band: {quantity.say(value)} by best estimate, inside with "
-        f"{say_chance(chances[name])}. Another reading helps no more, and another press costs more than it "
-        "is likely to gain."
+        f"{say_chance(chances[name])}. Neither another reading nor another press is worth it."
     )
 
 

@@ -18,9 +18,9 @@ FIRST_DRAW = (
     "Draw it a few times gently before the first reading: on the draw board, or with a nocked arrow "
     "toward a safe backstop."
 )
-AT_THE_PAPER = (
-    "A butt behind the paper, nobody in front of the line. Flex a carbon arrow and listen to it before it is "
-    "shot; one that creaks is broken."
+BEFORE_SHOOTING = (
+    "A safe backstop behind the target, nobody in front of the line. Flex each carbon arrow and listen; one "
+    "that cracks or creaks is not shot."
 )
 AT_THE_CHRONOGRAPH = (
     "A butt behind the chronograph, the arrow clear of it, nobody in front of the line. No arrow below the "

@@ -109,8 +109,8 @@ def _how_it_goes_on(part: PartSpec, family: Family) -> tuple[str, ...]:
     if part.is_string:
         return (
             "The end with the split for the peep is the top.",
-            "Loops stay clipped together until they go on: half a twist or one let out is nothing, four to "
-            "six are trouble.",
+            "Loops stay clipped together until they go on. Losing up to one twist is harmless, losing four "
+            "or more is not.",
             "Peep, silencers and weights go over before the old string is cut.",
         )
     if family is Family.BINARY:

@@ -87,7 +87,7 @@ def _parsed(text: str) -> dict[str, Any]:
     parts, people = data.get("tables"), data.get("people")
     wanted = {table.name for table in tables()}
     if not isinstance(parts, dict) or set(parts) != wanted:
-        raise BadInput("This record has not the tables that it should have.")
+        raise BadInput("Tables are missing from this file, or it has others.")
     lists = [*parts.values(), people]
     if not all(isinstance(rows, list) and all(isinstance(r, dict) for r in rows) for rows in lists):
         raise BadInput("A table of this record is not a list of rows.")

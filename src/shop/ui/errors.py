@@ -18,7 +18,7 @@ _TEXT = {
     404: ("This page does not exist.", "The address is wrong, or the job was never opened."),
     413: ("That is too large.", "A file may have up to 15 MB. Nothing was saved."),
     503: (
-        "The database is away.",
+        "The database cannot be reached.",
         "What you typed is kept in this browser. This page comes back by itself.",
     ),
     500: (

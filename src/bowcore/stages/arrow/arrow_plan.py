@@ -62,9 +62,8 @@ def plan_arrow(
     peak = read_value(facts, "peak_weight")
     mass = parts.mass_gr
     said = [
-        f"{mass:.0f} gr complete, balances at {say_length(parts.balance_in, 16)} from the groove: "
-        f"{parts.forward_of_centre:.1%} ahead of its middle, give or take "
-        f"{parts.balance_sigma_in / parts.length_in:.1%}."
+        f"{mass:.0f} gr complete. Balance point {say_length(parts.balance_in, 16)} from the nock groove: FOC "
+        f"{parts.forward_of_centre:.1%}, give or take {parts.balance_sigma_in / parts.length_in:.1%}."
     ]
     hint = None
     if peak is not None:

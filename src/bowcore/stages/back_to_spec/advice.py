@@ -474,8 +474,7 @@ def _best_estimates_differ(problem: Problem, facts: Facts) -> list[str]:
         read, best = quantity.say(now.summary.value), quantity.say(value)
         if read != best and band.judge(value).inside != band.judge(now.summary.value).inside:
             found.append(
-                f"{quantity.name} reads {read}; by all readings together and what the change does, "
-                f"{best} is the best estimate."
+                f"{quantity.name} reads {read}. The best estimate from all readings is {best}."
             )
     return found
 

@@ -50,7 +50,7 @@ def out_of_time(facts: Facts, seq: int) -> str:
     if gap_in is None or abs(gap_in) <= MOST_APART_IN:
         return ""
     return (
-        f"The stops were {QUANTITIES['stop_gap'].say_size(gap_in)} apart when this curve was pulled: a model "
-        "fitted to it would take two cams out of time for the bow's shape. Bring the timing home, then pull "
-        "it again."
+        f"The stops were {QUANTITIES['stop_gap'].say_size(gap_in)} apart when this curve was pulled: the "
+        "fit would mistake the timing for the shape of the cams. Correct the timing, then pull the curve "
+        "again."
     )

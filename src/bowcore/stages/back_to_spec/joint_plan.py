@@ -42,8 +42,8 @@ class JointPlan:
         if not self.saves_min:
             return ""
         return (
-            "Chosen together with the fit: with nock and rest counted in, about "
-            f"{self.saves_min:.0f} minutes less than the shortest change by itself."
+            f"Chosen to save work in the fit: about {self.saves_min:.0f} minutes less at nock and rest than "
+            "the shortest change leaves."
         )
 
 

@@ -340,8 +340,8 @@ def _say_falling(bow: FitBow, twin: Twin) -> str:
     seconds = seconds_to_rest(twin, UP_WANTED_IN, speed.summary.value)
     spring = spring_needed(seconds, CLEAR_IN)
     return (
-        f" The fletching is at the rest {1000 * seconds:.0f} ms later: to be {say_length(CLEAR_IN)} lower "
-        f"by then the arm needs a spring of {spring:.0f} times its weight."
+        f" The fletching passes the rest {1000 * seconds:.0f} ms later. To drop {say_length(CLEAR_IN)} by "
+        f"then the arm needs a spring force of {spring:.0f} times its weight."
     )
 
 

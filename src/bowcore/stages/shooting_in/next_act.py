@@ -532,8 +532,8 @@ def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
     own = tune.arrows[one.suspect.axis][0].spine
     moves, doubt = (say_length(abs(50 * by), 32) for by in (answer.rate, answer.rate_sigma))
     why = (
-        f"By the {answer.arrows} arrows shot here a step of 50 in spine moves the tear by {moves}, give or "
-        f"take {doubt}; the best spine is known to {answer.best_sigma:.0f} or so."
+        f"From the {answer.arrows} arrows shot here: 50 of spine moves the tear by {moves}, give or take "
+        f"{doubt}. The best spine is known to about {answer.best_sigma:.0f}."
     )
     return TuneAct(
         ActKind.MEND, say_spine(answer, own), why, one.suspect.key, expect_in=answer.left_in,

@@ -74,7 +74,7 @@ def speed_board(
     predicted: list[tuple[float, float, float]] = []
     if bow is not None and bow.clear:
         said.append(
-            f"Two arrows say that {bow.mass_gr:.0f} gr of the bow move with the arrow, give or take "
+            f"By two arrows, {bow.mass_gr:.0f} gr of the bow move with the arrow, give or take "
             f"{bow.mass_sigma:.0f}."
         )
         predicted = [(mass, *bow.speed_of(mass)) for mass in SPEEDS_FOR_ARROW]

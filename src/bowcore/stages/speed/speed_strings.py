@@ -240,5 +240,8 @@ def _propagated(
         total += ((of(*up) - of(*down)) / (2 * step) * sigma) ** 2
     value = of(*at)
     if not isfinite(value):
-        raise BadInput("These two arrows say nothing of the bow.", "speeds")
+        raise BadInput(
+            "These two arrows are too alike to say what of the bow moves with them.",
+            "speeds",
+        )
     return value, sqrt(total)

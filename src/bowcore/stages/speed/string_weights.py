@@ -156,8 +156,8 @@ def _stop(strings: Sequence[SpeedString]) -> WeightsAct:
     if not clear:
         first = _place(strings[0])
         why = (
-            f"Between the best and the worst place lie {gain:.1f} fps: no more than the doubt of the "
-            "strings. Leave the weights where they were."
+            f"The best and the worst place differ by {gain:.1f} fps, no more than the doubt of the strings. "
+            "Put the weights back where they were."
         )
         return WeightsAct(WeightsActKind.STOP, first, why, gain, False, top)
     place = _place(best) if top is None else _on_grid(top.place_in)

@@ -122,7 +122,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "known_arrows": arrows_known(facts),
         "stop": arrow_too_light(facts),
         "no_arrow": no_arrow,
-        "caution": cautions.AT_THE_PAPER,
+        "caution": cautions.BEFORE_SHOOTING,
         "pages": pages_of(state),
     }
 
@@ -178,7 +178,7 @@ def butt_context(state: JobState, opened: str, typed: Mapping[str, Any]) -> Cont
         "kinds": [one.value for one in kinds],
         "kind_now": typed.get("kind") or kinds[len(shots) % len(kinds)].value,
         "plotted": impacts(seen),
-        "caution": cautions.AT_THE_PAPER,
+        "caution": cautions.BEFORE_SHOOTING,
         "stop": arrow_too_light(facts),
         "pages": pages_of(state),
     }
