@@ -157,7 +157,7 @@ def test_the_ticket_says_what_was_agreed_and_what_is_wrong_with_the_bow(page, sc
         "claim ticket",
         "Ring first",
         "fuzzy at the guard",
-        "New cable that the bottom cam",
+        "New bottom take-up cable",
     ):
         assert words in body, words
 

@@ -4,7 +4,7 @@ A small job reads its own musts before and, after a change, what it has to reach
 spec) reads and reaches everything (common practice, no published source).
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from bowcore.adjusters.limb_bolt import BOLT_MARKS
@@ -126,6 +126,22 @@ WORK_MARKS = tuple(one.work for one in SERVICES.values() if one.work)
 
 def _asked(services: Iterable[str]) -> list[Service]:
     return [SERVICES[key] for key in services if key in SERVICES]
+
+
+def say_asked(services: Iterable[str], labels: Mapping[str, str]) -> list[str]:
+    """What was asked for, in words; a new part by its own name on this bow.
+
+    Parameters
+    ----------
+    services : iterable of str
+        Keys of services.
+    labels : mapping of str to str
+        The name of each part by its role.
+    """
+    return [
+        f"New {labels[one.replaces].lower()}" if one.replaces in labels else one.name
+        for one in _asked(services)
+    ]
 
 
 def asked_for(services: Iterable[str], roles: Iterable[str]) -> list[str]:

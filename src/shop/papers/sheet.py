@@ -21,7 +21,7 @@ from bowcore.stages.hand_over.blockers import (
 from bowcore.stages.shooting_in.butt import say_groups
 from bowcore.stages.shooting_in.tuning import say_paper
 from bowcore.stages.speed.speed_board import say_speeds
-from bowcore.work_order.services import SERVICES
+from bowcore.work_order.services import say_asked
 from shop.casework.readings.rows import reading_row
 from shop.casework.state import JobState, job_state
 from shop.schema.accounts.models import Shop
@@ -106,7 +106,7 @@ def ticket_context(job: Job, link: str) -> dict[str, Any]:
         "job": job,
         "bow": job.bow,
         "shop": Shop.current(),
-        "asked": [SERVICES[key].name for key in job.services if key in SERVICES],
+        "asked": say_asked(job.services, job_state(job).spec.labels),
         "findings": _found_wrong(job),
         "qr": _qr(link),
     }

@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString
 from bowcore.quantities.units import length_unit
 from bowcore.stages.course import Course
 from bowcore.stages.standing import Standing, standing
-from bowcore.work_order.services import SERVICES, SHOOT_IN
+from bowcore.work_order.services import SHOOT_IN, say_asked
 from shop.casework.state import JobState
 from shop.drawings.progress import progress_scale
 from shop.schema.accounts.models import Member, Shop
@@ -178,7 +178,7 @@ def _slot(state: JobState) -> Slot:
     now = state.course
     danger = any(hold.danger for hold in state.holds)
     scale = progress_scale(now.steps_done, len(now.steps), danger)
-    asked = tuple(SERVICES[key].name for key in state.job.services if key in SERVICES)
+    asked = tuple(say_asked(state.job.services, state.spec.labels))
     at = standing(now)
     return Slot(state.job, now, tuple(state.holds), state.press, scale, at, asked)
 

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 
 from bowcore.quantities.inches import say_bare
 from bowcore.stages.check_in.step import CheckInStep
-from bowcore.work_order.services import SERVICES
+from bowcore.work_order.services import say_asked
 from shop.casework.screens import Context, step_screen
 from shop.casework.state import JobState
 from shop.schema.inspection.models import AS_IT_CAME
@@ -30,5 +30,5 @@ def agreed(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "agreed": form,
         "as_it_came": AS_IT_CAME,
         "photos": photos_by_subject(job).get(AS_IT_CAME, []),
-        "asked_names": [SERVICES[key].name for key in job.services if key in SERVICES],
+        "asked_names": say_asked(job.services, state.spec.labels),
     }
