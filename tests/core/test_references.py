@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bowcore.accessories.on_the_bow import REST_HOLE_IN
+from bowcore.accessories.on_the_bow import REST_HOLE_IN, OnTheBow, thing
 from bowcore.bow.specification import Family
 from bowcore.evidence.facts import Facts, Take
 from bowcore.evidence.references import known_places, shift_in
@@ -37,6 +37,24 @@ def test_the_hole_and_the_string_are_as_thick_as_they_are_known_to_be():
     assert up == pytest.approx(-REST_HOLE_IN / 2)
     far = shift_in(("throat", "far_face"), ("throat", "near_face"), PLACES)
     assert -0.12 < far < -0.06
+
+
+def test_nock_height_is_compared_between_any_two_points_but_the_shelf():
+    """Tie to tie is one nock (common practice, no published source); where the shelf is, nobody knows."""
+    nock_in = 0.25
+    arrow = {
+        "name": "own",
+        "mass_gr": "412",
+        "length_in": "28",
+        "shaft_in": ".246",
+        "nock_in": "1/4",
+    }
+    known = known_places(24, OnTheBow({"arrow": thing("arrow").read(arrow)}))
+    up = shift_in(("hole_top", "tie_over"), ("hole_top", "tie_under"), known)
+    assert up == pytest.approx(nock_in)
+    edges = shift_in(("hole_top", "arrow_centre"), ("hole_edge", "arrow_centre"), known)
+    assert edges == pytest.approx(REST_HOLE_IN)
+    assert shift_in(("shelf", "arrow_centre"), ("hole_edge", "arrow_centre"), known) is None
 
 
 def test_an_unknown_offset_is_none_and_not_nought():

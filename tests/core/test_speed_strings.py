@@ -134,7 +134,7 @@ def test_weights_that_change_nothing_stay_where_they_were():
     acts = [find_best_place(bow(seed, lost_per_in2=0.0), MASS, 1.5) for seed in range(60)]
     stayed = [act for act in acts if not act.clear]
     assert len(stayed) >= 54 and all(act.place_in == 1.5 for act in stayed)
-    assert "Leave the weights" in stayed[0].why
+    assert "Put the weights back" in stayed[0].why
 
 
 @pytest.mark.parametrize("places", [2, 5, 9])

@@ -18,9 +18,10 @@ def known_places(strands: int, on_bow: OnTheBow = NOTHING_WRITTEN_DOWN) -> dict[
     """Places of the points that are known on a bow, each along its own quantity's axis. [in]
 
     The far face of a string of so many strands lies behind the near one by its thickness, its serving
-    left out; the lower edge of the rest hole lies under its centre by half of it, the arrow's underside under
-    its centre by half the shaft, once the arrow is known. Along the string, upward from the nock's groove,
-    the tie and the loop's knot follow from the nock's height, the peep's top edge from the peep's.
+    left out. The edges of the rest hole lie above and under its centre by half of it, the arrow's underside
+    under its centre by half the shaft, the ties by half the nock, once the arrow is known. Nobody knows where
+    the shelf is. Along the string, upward from the nock's groove, the tie and the loop's knot follow from the
+    nock's height, the peep's top edge from the peep's.
     """
     return _across(strands) | _at_the_rest(on_bow) | _along_the_string(on_bow)
 
@@ -30,12 +31,15 @@ def _across(strands: int) -> dict[str, float]:
 
 
 def _at_the_rest(on_bow: OnTheBow) -> dict[str, float]:
-    found = {"hole_centre": 0.0, "hole_edge": -on_bow.hole_in / 2, "riser_face": 0.0}
+    half = on_bow.hole_in / 2
+    found = {"hole_centre": 0.0, "hole_edge": -half, "hole_top": half, "riser_face": 0.0}
     if (plane := on_bow.string_plane_in) is not None:
         found["string_plane"] = plane
     arrow = on_bow.arrow
     if arrow is not None:
         found |= {"arrow_centre": 0.0, "arrow_under": -arrow.shaft_in / 2}
+    if arrow is not None and arrow.nock_in:
+        found |= {"tie_under": arrow.nock_in / 2, "tie_over": -arrow.nock_in / 2}
     return found
 
 

@@ -1,12 +1,10 @@
 """Keep a photograph of a place of the bow or of its routing."""
 
-from typing import BinaryIO
-
 from bowcore.errors import BadInput
 from bowcore.stages.inspection.places import PLACES
 from bowcore.work_order.needs import MARKS
 from shop.casework.job_act import job_act
-from shop.casework.photos.shrink import shrink
+from shop.casework.photos.shrink import Shrunk
 from shop.casework.submissions import EventDraft
 from shop.schema.inspection.models import AS_IT_CAME, ON_BUTT, ON_PAPER, Photo
 
@@ -18,19 +16,18 @@ MOST_OF_A_JOB = 60
 
 
 @job_act("photo", right="inspect")
-def keep_photo(event: EventDraft, about: str, given: BinaryIO, size: int) -> Photo:
-    """Shrink a photograph and keep it with the job.
+def keep_photo(event: EventDraft, about: str, small: Shrunk) -> Photo:
+    """Keep a photograph with the job; it is shrunk before the job is locked.
 
     Raises
     ------
     BadInput
-        No such place, not a photograph, or too many of them.
+        No such place, or too many of them.
     Refused
         The job is closed.
     """
     if about not in ABOUT:
         raise BadInput("A photo of what?", "about", ", ".join(ABOUT))
-    small = shrink(given, size)
     if Photo.objects.filter(job=event.job).count() >= MOST_OF_A_JOB:
         raise BadInput(f"A job keeps up to {MOST_OF_A_JOB} photos.", "photo")
     event.summary = f"photographed {ABOUT[about].lower()}"

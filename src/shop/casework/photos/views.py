@@ -7,6 +7,7 @@ from django.views.decorators.cache import cache_control
 from shop.casework.action_view import Given, JobActionView
 from shop.casework.photos.actions import keep_photo
 from shop.casework.photos.forms import PhotoForm
+from shop.casework.photos.shrink import shrink
 from shop.schema.inspection.models import Photo
 
 
@@ -16,8 +17,8 @@ class KeepPhotoView(JobActionView):
     stay = True
 
     def given(self, form: PhotoForm) -> Given:
-        given = form.cleaned_data["photo"]
-        return (form.cleaned_data["about"], given, given.size)
+        photo = form.cleaned_data["photo"]
+        return (form.cleaned_data["about"], shrink(photo, photo.size))
 
 
 @cache_control(private=True, max_age=86400, immutable=True)

@@ -12,8 +12,7 @@ from bowcore.evidence.shots import ShotTest
 from bowcore.evidence.tears import say_tear
 from bowcore.stages.shooting_in.step import PaperStep
 from shop.casework.action_view import Given, JobActionView, SubmissionForm
-from shop.casework.photos.actions import keep_photo
-from shop.casework.photos.forms import PhotoForm
+from shop.casework.photos.views import KeepPhotoView
 from shop.casework.screens import render_job, render_step, state_or_404, to_job
 from shop.casework.submissions import Submission
 from shop.schema.accounts.models import Shop
@@ -71,15 +70,8 @@ def corners(
     return render_job(request, state, "shooting_in/corners.html", context | extra, status)
 
 
-class KeepSheetPhotoView(JobActionView):
+class KeepSheetPhotoView(KeepPhotoView):
     """A photo of the paper or the butt is kept; then its corners are tapped."""
-
-    action = keep_photo
-    form_class = PhotoForm
-
-    def given(self, form: PhotoForm) -> Given:
-        given, about = form.cleaned_data["photo"], form.cleaned_data["about"]
-        return (about, given, given.size)
 
     def done(self, form: Any) -> HttpResponse:
         photo = newest_photo(self.job_id, form.cleaned_data["about"])
