@@ -28,7 +28,7 @@ def test_a_tip_further_from_its_cable_is_the_later_cam():
 @pytest.mark.parametrize(
     ("top", "bottom", "says"),
     [
-        ("7", "", "At the bottom"),
+        ("7", "", "at the bottom"),
         ("", "7", "at the top"),
         ("7", "70", "At the bottom"),
         ("x", "7", "x"),

@@ -32,7 +32,7 @@ def writes_down(person, **details):
 
 
 def test_a_new_string_is_fitted_by_keyboard(person, script):
-    work = at_the_fit(person, script, nock_height=0.125, arrow_level=0.125, peep_turn=29)
+    work = at_the_fit(person, script, nock_height=0.125, arrow_level=0.125, peep_turn=26)
     person.sees("Which arrow is it set up for?")
     person.axe()
     person.find(".bar a[data-key=o]").send_keys(Keys.ENTER)

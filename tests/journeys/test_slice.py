@@ -350,13 +350,22 @@ def test_a_photo_that_met_a_failure_is_kept_until_it_is_taken(chromium, server, 
     chromium.get_log("browser")
 
 
-def test_a_browser_that_keeps_nothing_says_so(chromium, server, floor):
-    script, person = outage(chromium, server)
-    chromium.execute_cdp_cmd(
-        "Page.addScriptToEvaluateOnNewDocument",
-        {"source": "Object.defineProperty(window, 'indexedDB', {value: {open: () => { const asked = {}; "
-                   "setTimeout(() => asked.onerror?.(), 0); return asked; }}})"},
-    )  # fmt: skip
+NO_STORE = (
+    "Object.defineProperty(window, 'indexedDB', {value: {open: () => { const asked = {}; "
+    "setTimeout(() => asked.onerror?.(), 0); return asked; }}})"
+)
+
+
+@pytest.fixture
+def storeless(chromium):
+    """A browser in which no store can be opened, as in some private windows."""
+    added = chromium.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": NO_STORE})
+    yield chromium
+    chromium.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", added)
+
+
+def test_a_browser_that_keeps_nothing_says_so(storeless, server, floor):
+    script, person = outage(storeless, server)
     person.goes(f"/jobs/{script.job.pk}/")
     person.find(FIELD)
     server.kill()
@@ -364,7 +373,7 @@ def test_a_browser_that_keeps_nothing_says_so(chromium, server, floor):
     person.sees("This browser keeps nothing")
     assert person.find(FIELD).get_attribute("value") == "31 3/16"
     server.start()
-    chromium.get_log("browser")
+    storeless.get_log("browser")
 
 
 def test_a_second_person_sees_what_the_first_did(person, script, submission, tomas):
