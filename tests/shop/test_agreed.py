@@ -197,3 +197,10 @@ def test_two_presses_left_open_by_one_person_are_pointed_out(page, script):
     by = {job.presscycle_set.get().by for job in Job.objects.all()}
     page.force_login(by.pop())
     assert "presses open" in page.get("/").content.decode()
+
+
+def test_the_rack_says_how_many_minutes_are_left(page, script):
+    script.check_in(["replace_cable_a", "back_to_spec"])
+    body = page.get(reverse("rack")).content.decode()
+    left = script.state().course.minutes_left
+    assert left > 30 and f'<span class="num">{left}</span> <span class="unit">min</span>' in body

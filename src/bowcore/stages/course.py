@@ -100,6 +100,11 @@ class Course:
         return self.situation.to_draw
 
     @property
+    def minutes_left(self) -> int:
+        """Usual minutes of the steps that are not done. [min]"""
+        return sum(one.step.minutes for one in self.steps if one.progress is not Progress.DONE)
+
+    @property
     def steps_done(self) -> int:
         """Number of steps before the present one."""
         for position, state in enumerate(self.steps):
