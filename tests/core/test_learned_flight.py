@@ -109,3 +109,27 @@ def test_a_mark_that_was_written_wrong_is_named_and_left_out():
     marks = [SightMark(one, archer.place(one) + (0.5 if one == 40 else 0)) for one in ALL]
     flown = learned_flight((archer.fps, 1), SightGeometry(archer.peep_to_pin, archer.eye), marks)
     assert flown.marks == 0 and "the mark at 40 yd" in flown.doubt
+
+
+@pytest.mark.parametrize("fps", [85, 284, 449.9])
+@pytest.mark.parametrize(
+    "places",
+    [
+        {20: 0, 200: 9},
+        {20: 0, 30: 9, 40: 30},
+        {20: 0, 21: -50},
+        {20: 1e6, 60: 0},
+        {1: 0, 2: 0.1},
+        {20: 0.6, 60: 0},
+    ],
+)
+def test_marks_that_nothing_flies_by_are_said_and_break_nothing(fps, places):
+    marks = [SightMark(yards, place) for yards, place in places.items()]
+    flown = learned_flight((fps, 1), SightGeometry(31, 4), marks)
+    assert flown.marks == 0 and "Look at the speed" in flown.doubt
+    assert flown.flight.speed_fps == fps and flown.sigma_of(below(30)) > 0
+
+
+def test_at_the_ends_of_what_there_is_the_doubt_is_still_known():
+    for fps, pin in ((80, 15), (450, 50)):
+        assert learned_flight((fps, 2), SightGeometry(pin, 4)).sigma_of(below(40)) > 0

@@ -245,10 +245,9 @@ def outage(chromium, server):
     return script, person
 
 
-def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor, tmp_path):
+def photographs_while_away(chromium, server, tmp_path):
+    """A photo of the limb, taken while the server is away."""
     from PIL import Image
-
-    from shop.schema.inspection.models import Photo
 
     script, person = outage(chromium, server)
     person.goes(f"/jobs/{script.job.pk}/inspection/")
@@ -257,6 +256,13 @@ def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor,
     server.kill()
     person.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(picture))
     person.sees("No connection.")
+    return person
+
+
+def test_a_photo_taken_while_the_server_is_away_arrives(chromium, server, floor, tmp_path):
+    from shop.schema.inspection.models import Photo
+
+    person = photographs_while_away(chromium, server, tmp_path)
     server.start()
     person.wait(lambda d: Photo.objects.count() == 1, 20)
     person.wait(lambda d: not d.find_element(By.ID, "offline").is_displayed(), 20)
@@ -313,36 +319,35 @@ def test_what_the_server_refuses_does_not_keep_the_rest_waiting(chromium, server
     chromium.get_log("browser")
 
 
-def test_a_photo_that_met_a_failure_is_kept_until_it_is_taken(chromium, server, floor, tmp_path):
-    """Also when somebody else uses the device meanwhile, who is told that something waits."""
-    from PIL import Image
-
-    from shop.schema.inspection.models import Photo
-
-    script, person = outage(chromium, server)
-    person.goes(f"/jobs/{script.job.pk}/inspection/")
-    picture = tmp_path / "limb.jpg"
-    Image.new("RGB", (300, 200), (10, 90, 200)).save(picture)
-    server.kill()
-    person.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(picture))
-    person.sees("No connection.")
-    broken = """
+def changes_in_outbox(chromium, change):
+    """The row that waits, with something of it changed (JavaScript)."""
+    script = """
       const [done] = arguments;
       const asked = indexedDB.open("fennock", 1);
       asked.onsuccess = () => {
         const store = asked.result.transaction("outbox", "readwrite").objectStore("outbox");
         store.getAll().onsuccess = (event) => {
           const row = event.target.result[0];
-          store.put({...row, right: row.url, url: "/jobs/999999/inspection/photo/"}).onsuccess = () => done();
+          store.put({...row, CHANGE}).onsuccess = () => done();
         };
       };"""
-    chromium.execute_async_script(broken)
+    chromium.execute_async_script(script.replace("CHANGE", change))
+
+
+def test_a_photo_that_met_a_failure_is_kept_until_it_is_taken(chromium, server, floor, tmp_path):
+    """Also while somebody else uses the device, who learns that something waits."""
+    from shop.schema.inspection.models import Photo
+
+    person = photographs_while_away(chromium, server, tmp_path)
+    changes_in_outbox(chromium, 'right: row.url, url: "/jobs/999999/inspection/photo/"')
     server.start()
     person.sees("limb.jpg was not saved")
     assert not Photo.objects.exists()
-    chromium.execute_async_script(
-        broken.replace('url: "/jobs/999999/inspection/photo/"', "url: row.right")
-    )
+    changes_in_outbox(chromium, 'url: row.right, owner: row.user, user: "0"')
+    person.goes("/")
+    person.sees("another person's posts wait on this device")
+    assert not Photo.objects.exists()
+    changes_in_outbox(chromium, "user: row.owner")
     person.goes("/")
     person.find("#offline [data-again]").click()
     person.wait(lambda d: Photo.objects.count() == 1, 20)

@@ -242,6 +242,16 @@ def test_every_thing_on_the_bow_has_its_form(page, script):
         assert answer.status_code == 200 and b"Write it down" in answer.content
 
 
+@pytest.mark.parametrize("places", ["0 9 30", "9 1 0", "0.1 0.1 0.1", ""])
+def test_marks_that_nobody_has_shot_break_no_page(page, script, places):
+    new_string(script, misfit={})
+    sight = {"peep_to_pin_in": "31 1/2", "eye_above_arrow_in": "4 1/4", "marks": "20 40 200"}
+    script.on_the_bow("sight", **sight, **({"places": places} if places else {}))
+    take_reading(script.job.pk, TypedReading("arrow_speed", "284", sure=True), script.submission())
+    answer = page.get(reverse("sight", args=[script.job.pk]))
+    assert answer.status_code == 200 and "Tape for" in answer.content.decode()
+
+
 def test_nothing_that_is_kept_against_all_doubt_breaks_a_page(page, script):
     """A technician may keep any number; pages that compute with it say what is missing instead."""
     new_string(script)

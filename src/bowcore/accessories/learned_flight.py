@@ -24,6 +24,7 @@ from bowcore.accessories.sight import (
     pin_place_in,
 )
 from bowcore.bow.machine import Floats
+from bowcore.errors import BadInput
 
 USUAL_DRAG_PER_FT, USUAL_DRAG_SIGMA = 0.0003, 0.00015
 """By how much of itself a foot slows an arrow of which nothing is known, how arrows differ: our figure."""
@@ -47,6 +48,8 @@ ROUNDS = 5
 SPEED, DRAG, PEEP_TO_PIN, ZERO = range(4)
 SMALL = (0.5, 1e-5, 0.05)
 """Differences by which slopes are taken: ft/s, 1/ft, in."""
+STEP_DOWN_ABOVE = (300.0, MOST_DRAG_PER_FT / 2, 30.0)
+"""Above these a difference goes down, so that it stays inside of what there is: ft/s, 1/ft, in."""
 
 
 Figure = Callable[[Flight, SightGeometry], float]
@@ -123,7 +126,7 @@ def learned_flight(
     Raises
     ------
     BadInput
-        No bow shoots so.
+        No bow shoots at that speed. Marks that no arrow explains are left out and said.
     """
     drag = usual_drag(arrow)
     mean = np.array([speed[0], drag.per_ft, sight.peep_to_pin_in, 0.0])
@@ -133,6 +136,17 @@ def learned_flight(
     before = LearnedFlight(Flight(speed[0], drag.per_ft), sight, np.diag(sigma**2))
     if len(marks) < 2:
         return before
+    try:
+        return _by_marks(before, mean, sigma, marks)
+    except BadInput:  # on the way to these marks no bow, no arrow or no archer is left
+        return replace(before, doubt=_say_doubt("nothing flies by these marks", speed[0]))
+
+
+def _by_marks(
+    before: LearnedFlight, mean: Floats, sigma: Floats, marks: Sequence[SightMark]
+) -> LearnedFlight:
+    """The prior, updated by all marks; as it was, with a doubt, where one is far from the rest."""
+    sight = before.sight
     weight = np.diag([*(1 / sigma**2), 0.0])
     now = mean.copy()
     for _ in range(ROUNDS):
@@ -142,10 +156,15 @@ def learned_flight(
         now = now + step
         now[DRAG] = min(max(now[DRAG], 0.0), MOST_DRAG_PER_FT)
     off, _ = _against_marks(now, sight, marks)
-    surprise = [*np.abs(off) / MARK_SIGMA_IN, *np.abs(now - mean)[:ZERO] / sigma]
-    worst = int(np.argmax(surprise))
-    if surprise[worst] > FAR_FROM_THE_REST:
-        return replace(before, doubt=_say_doubt(marks, worst, float(speed[0])))
+    by_mark, by_prior = np.abs(off) / MARK_SIGMA_IN, np.abs(now - mean)[:ZERO] / sigma
+    if max(by_mark.max(), by_prior.max()) > FAR_FROM_THE_REST:
+        yards = marks[int(np.argmax(by_mark))].distance_yd
+        what = (
+            f"the mark at {yards:g} yd does not go with the others"
+            if by_mark.max() > by_prior.max()
+            else "the marks are not where a usual arrow's would be"
+        )
+        return replace(before, doubt=_say_doubt(what, before.flight.speed_fps))
     covariance: Floats = np.linalg.inv(normal)[:ZERO, :ZERO].astype(np.float64)
     flight = Flight(float(now[SPEED]), float(now[DRAG]))
     return LearnedFlight(flight, _geometry(sight, now), covariance, len(marks))
@@ -174,21 +193,20 @@ def _place_at(distance_yd: float) -> Figure:
 
 def _slopes(figure: Figure, flight: Flight, sight: SightGeometry) -> tuple[float, list[float]]:
     """A figure, and by how much it changes with speed, drag and peep to pin."""
-    here = figure(flight, sight)
+    here, at = figure(flight, sight), (flight.speed_fps, flight.drag_per_ft, sight.peep_to_pin_in)
+    steps = [
+        -by if now > high else by for by, now, high in zip(SMALL, at, STEP_DOWN_ABOVE, strict=True)
+    ]
     beside = (
-        (replace(flight, speed_fps=flight.speed_fps + SMALL[SPEED]), sight),
-        (replace(flight, drag_per_ft=flight.drag_per_ft + SMALL[DRAG]), sight),
-        (flight, replace(sight, peep_to_pin_in=sight.peep_to_pin_in + SMALL[PEEP_TO_PIN])),
+        (replace(flight, speed_fps=flight.speed_fps + steps[SPEED]), sight),
+        (replace(flight, drag_per_ft=flight.drag_per_ft + steps[DRAG]), sight),
+        (flight, replace(sight, peep_to_pin_in=sight.peep_to_pin_in + steps[PEEP_TO_PIN])),
     )
-    return here, [(figure(*one) - here) / small for one, small in zip(beside, SMALL, strict=True)]
+    return here, [(figure(*one) - here) / step for one, step in zip(beside, steps, strict=True)]
 
 
-def _say_doubt(marks: Sequence[SightMark], worst: int, fps: float) -> str:
-    if worst < len(marks):
-        which = f"the mark at {marks[worst].distance_yd:g} yd does not go with the others"
-    else:
-        which = "the marks are not where a usual arrow's would be"
-    return f"At {fps:.0f} fps {which}. Look at the speed, at peep to pin, and at the marks."
+def _say_doubt(what: str, fps: float) -> str:
+    return f"At {fps:.0f} fps {what}. Look at the speed, at peep to pin, and at the marks."
 
 
 def moved_marks(

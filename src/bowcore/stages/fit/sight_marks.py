@@ -147,7 +147,10 @@ def flight_for_tape(
         return learned_flight(now, sight, arrow=facts.on_bow.arrow)
     flown = flown_before(facts, before, sight)
     change = hypot(speed.sigma, before.sigma)
-    return flown.at_speed(flown.flight.speed_fps + speed.fps - before.fps, change)
+    try:
+        return flown.at_speed(flown.flight.speed_fps + speed.fps - before.fps, change)
+    except BadInput:  # the two speeds are too far apart for one arrow
+        return learned_flight(now, sight, arrow=facts.on_bow.arrow)
 
 
 def speed_now(facts: Facts, twin: Twin | None = None) -> SpeedRead | None:

@@ -132,9 +132,11 @@
     else banner("");
   }
 
-  // What was put right and saved from its form needs nobody's decision any more.
-  async function settled(draft, key) {
-    const done = (await mine()).filter((row) => row.refused && ((draft && row.draft === draft) || (key && row.key === key)));
+  // What was put right in its form and saved, or saved there once more as it was, needs nobody's decision any more.
+  async function settled(form) {
+    const key = form.elements.key?.value, same = whatIsIn({fields: [...new FormData(form)]});
+    const again = (row) => row.draft && row.draft === form.dataset.keep && whatIsIn(row) === same;
+    const done = (await mine()).filter((row) => row.refused && ((key && row.key === key) || again(row)));
     for (const row of done) await take(row);
     if (done.length) report();
   }
@@ -250,7 +252,7 @@
     const sent = event.detail.requestConfig?.elt;  // by now the form itself may be off the page
     if (!sent?.matches?.("form") || !event.detail.successful) return;
     forget(sent.dataset.keep);
-    settled(sent.dataset.keep, sent.elements.key?.value).catch(() => {});
+    settled(sent).catch(() => {});
   });
   document.addEventListener("htmx:afterSettle", restoreAfter);
   document.addEventListener("DOMContentLoaded", async () => {
