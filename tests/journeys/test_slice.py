@@ -390,7 +390,7 @@ def test_a_second_person_sees_what_the_first_did(person, script, submission, tom
     person.goes(f"/jobs/{script.job.pk}/")
     person.find(FIELD).send_keys("31 3/16")
     take_reading(
-        script.job.pk, TypedReading("brace_height", "6 5/8"), submission(tomas, script.job)
+        script.job.pk, submission(tomas, script.job), TypedReading("brace_height", "6 5/8")
     )
     person.touches(css=".bar .act")
     person.sees("Someone else has worked on this job")

@@ -43,7 +43,7 @@ def points(script):
 
 def test_a_reading_keeps_its_raw_text_tool_and_exact_value(script, ines, submission):
     script.check_in(CABLE)
-    row = take_reading(script.job.pk, ATA, submission(ines, script.job))
+    row = take_reading(script.job.pk, submission(ines, script.job), ATA)
     row.refresh_from_db()
     assert (row.raw, row.tool, row.value) == ("31 1/4+", "tape", Decimal("31.265625"))
 
@@ -51,18 +51,18 @@ def test_a_reading_keeps_its_raw_text_tool_and_exact_value(script, ines, submiss
 def test_the_same_post_twice_is_one_fact(script, ines, submission):
     script.check_in(CABLE)
     twice = submission(ines, script.job)
-    take_reading(script.job.pk, ATA, twice)
+    take_reading(script.job.pk, twice, ATA)
     with pytest.raises(DuplicateSubmission):
-        take_reading(script.job.pk, ATA, twice)
+        take_reading(script.job.pk, twice, ATA)
     assert Reading.objects.count() == 1
 
 
 def test_two_people_never_overwrite_each_other(script, ines, tomas, submission):
     script.check_in(CABLE)
     old = submission(tomas, script.job)
-    take_reading(script.job.pk, ATA, submission(ines, script.job))
+    take_reading(script.job.pk, submission(ines, script.job), ATA)
     with pytest.raises(StaleJob) as caught:
-        take_reading(script.job.pk, TypedReading("axle_to_axle", "31 3/16"), old)
+        take_reading(script.job.pk, old, TypedReading("axle_to_axle", "31 3/16"))
     assert "read axle to axle" in caught.value.meanwhile[0].summary
     assert Reading.objects.count() == 1
 
@@ -81,7 +81,7 @@ def test_unreadable_text_writes_nothing(script, ines, submission):
     script.check_in(CABLE)
     with pytest.raises(Unreadable):
         take_reading(
-            script.job.pk, TypedReading("axle_to_axle", "thirty"), submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), TypedReading("axle_to_axle", "thirty")
         )
     assert not Reading.objects.exists()
 
@@ -90,9 +90,9 @@ def test_an_odd_value_needs_to_be_meant(script, ines, submission):
     script.check_in(CABLE)
     odd = TypedReading("axle_to_axle", "51 1/16")
     with pytest.raises(Contradicted):
-        take_reading(script.job.pk, odd, submission(ines, script.job))
+        take_reading(script.job.pk, submission(ines, script.job), odd)
     meant = TypedReading("axle_to_axle", "51 1/16", sure=True)
-    assert take_reading(script.job.pk, meant, submission(ines, script.job)).value > 50
+    assert take_reading(script.job.pk, submission(ines, script.job), meant).value > 50
 
 
 def test_what_cannot_be_is_not_kept_however_sure_somebody_is(script, ines, submission):
@@ -100,7 +100,7 @@ def test_what_cannot_be_is_not_kept_however_sure_somebody_is(script, ines, submi
     for name, text in (("axle_to_axle", "331 1/16"), ("peak_weight", "999")):
         with pytest.raises(BadInput, match="Nothing was saved"):
             sure = TypedReading(name, text, sure=True)
-            take_reading(script.job.pk, sure, submission(ines, script.job))
+            take_reading(script.job.pk, submission(ines, script.job), sure)
     assert not Reading.objects.exists()
 
 
@@ -145,9 +145,9 @@ def test_nothing_is_read_while_the_press_is_open(script, ines, submission):
     script.baseline()
     script.replace("cable_a", 0.0, gate=False)
     with pytest.raises(Refused, match="a bow in the press is not drawn"):
-        take_reading(script.job.pk, TypedReading("peak_weight", "55"), submission(ines, script.job))
+        take_reading(script.job.pk, submission(ines, script.job), TypedReading("peak_weight", "55"))
     with pytest.raises(Refused, match="press is open"):
-        take_reading(script.job.pk, ATA, submission(ines, script.job))
+        take_reading(script.job.pk, submission(ines, script.job), ATA)
 
 
 def test_the_gate_cannot_be_skipped(script, ines, submission):
@@ -209,8 +209,8 @@ def test_a_hold_stops_the_draw_until_a_skilled_person_lifts_it(script, ines, pia
     script.check_in(CABLE)
     script.inspect(string=("stop", "two strands at the bottom cam"))
     with pytest.raises(Refused, match="Do not draw"):
-        take_reading(script.job.pk, TypedReading("peak_weight", "55"), submission(ines, script.job))
-    assert take_reading(script.job.pk, ATA, submission(ines, script.job))
+        take_reading(script.job.pk, submission(ines, script.job), TypedReading("peak_weight", "55"))
+    assert take_reading(script.job.pk, submission(ines, script.job), ATA)
     hold = script.job.holds.get()
     with pytest.raises(Refused, match="manager or technician"):
         lift_hold(script.job.pk, submission(pia, script.job), hold.pk, "replaced")
@@ -250,7 +250,7 @@ def test_a_whole_job_ends_inside_every_band(script, ines, submission):
     hand_over(script.job.pk, submission(ines, script.job), "", "sight not checked")
     assert HandOver.objects.get().open_points == []
     with pytest.raises(Refused, match="handed over"):
-        take_reading(script.job.pk, ATA, submission(ines, script.job))
+        take_reading(script.job.pk, submission(ines, script.job), ATA)
 
 
 def test_a_hybrid_is_brought_home_too(script):

@@ -170,7 +170,7 @@ def test_bolts_are_taken_back_without_the_press(script, ines, submission):
     row = cycle.turn_without_press(
         script.job.pk, submission(ines, script.job), Steps({"limb_bolts": 3})
     )[0]
-    take_back(script.job.pk, row.seq, submission(ines, script.job))
+    take_back(script.job.pk, submission(ines, script.job), row.seq)
     assert job_state(Job.objects.get()).facts.net_steps("limb_bolts") == 0
     assert not PressCycle.objects.exists()
 

@@ -62,7 +62,7 @@ def test_a_peep_that_was_misread_when_it_came_in_goes_where_it_was_read(script):
     setup = script.state().facts.setup
     script.read(*(name for name in readings_needed(setup) if name != "nock_to_peep"))
     misread = say_inches(script.bow.true("nock_to_peep") + 3 / 16)
-    take_reading(script.job.pk, TypedReading("nock_to_peep", misread), script.submission())
+    take_reading(script.job.pk, script.submission(), TypedReading("nock_to_peep", misread))
     script.write_marks()
     script.replace("string", 0.0)
     script.back_to_spec()
@@ -247,7 +247,7 @@ def test_marks_that_nobody_has_shot_break_no_page(page, script, places):
     new_string(script, misfit={})
     sight = {"peep_to_pin_in": "31 1/2", "eye_above_arrow_in": "4 1/4", "marks": "20 40 200"}
     script.on_the_bow("sight", **sight, **({"places": places} if places else {}))
-    take_reading(script.job.pk, TypedReading("arrow_speed", "284", sure=True), script.submission())
+    take_reading(script.job.pk, script.submission(), TypedReading("arrow_speed", "284", sure=True))
     answer = page.get(reverse("sight", args=[script.job.pk]))
     assert answer.status_code == 200 and "Tape for" in answer.content.decode()
 
@@ -264,7 +264,7 @@ def test_nothing_that_is_kept_against_all_doubt_breaks_a_page(page, script):
         ("cord_up", "36", ""), ("peep_turn", "55", "clockwise"),
     ):  # fmt: skip
         typed = TypedReading(name, text, way, "nock_tie", "peep_centre", sure=True)
-        take_reading(script.job.pk, typed, script.submission())
+        take_reading(script.job.pk, script.submission(), typed)
     for address in ("sight", "on_the_bow", "sheet", "try_fit"):
         assert page.get(reverse(address, args=[script.job.pk])).status_code == 200
     assert page.get(reverse("step", args=[script.job.pk, "fit"])).status_code == 200

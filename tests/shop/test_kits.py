@@ -37,7 +37,7 @@ def allowed(key):
 def read_lean(script, submission, ines, *takes, name="lean"):
     for size, direction in takes:
         take_reading(
-            script.job.pk, TypedReading(name, size, direction), submission(ines, script.job)
+            script.job.pk, submission(ines, script.job), TypedReading(name, size, direction)
         )
 
 

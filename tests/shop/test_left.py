@@ -130,7 +130,7 @@ def test_what_was_typed_is_still_there_when_somebody_else_has_read_one_of_them(
     script.inspect()
     seen = Job.objects.get().version
     theirs = TypedReading("axle_to_axle", "31 1/4")
-    take_reading(script.job.pk, theirs, submission(tomas, script.job))
+    take_reading(script.job.pk, submission(tomas, script.job), theirs)
     typed = lines(axle_to_axle="31 3/16", brace_height="6 5/8") | {
         "seen": seen, "key": uuid.uuid4()}  # fmt: skip
     answer = page.post(reverse("take_readings", args=[script.job.pk, "baseline"]), typed)

@@ -201,7 +201,7 @@ def test_a_returning_bow_is_put_back_to_what_it_left_with(page, script):
     )
     start = Reading.objects.filter(job=script.job, quantity="nock_to_peep").first()
     typed = TypedReading("nock_to_peep", f"{left + 0.5:g}", "", start.start, start.end, sure=True)
-    take_reading(again.job.pk, typed, again.submission())
+    take_reading(again.job.pk, again.submission(), typed)
     state = again.state()
     band = state.bands["nock_to_peep"]
     assert (band.source, band.target) == ("last visit", left)

@@ -209,7 +209,7 @@ class JobScript:
             for _ in range(quantity.takes):
                 text, direction = self.bow.typed(name)
                 typed = TypedReading(name, text, direction, start, end, sure=True)
-                take_reading(self.job.pk, typed, self.submission())
+                take_reading(self.job.pk, self.submission(), typed)
 
     def baseline(self) -> None:
         """Everything this job needs before the press, readings and marks."""

@@ -25,7 +25,7 @@ class BuiltArrow:
     spine: str = ""
 
 
-def write_down_arrow(job_id: int, built: BuiltArrow, submission: Submission) -> ThingOnBow:
+def write_down_arrow(job_id: int, submission: Submission, built: BuiltArrow) -> ThingOnBow:
     """Set the bow up for an arrow by its parts; what else was known of an arrow of that name stays.
 
     Raises

@@ -48,7 +48,7 @@ class WriteArrowView(JobActionView):
     form_class = BuildForm
 
     def act(self, form: BuildForm, submission: Submission) -> None:
-        write_down_arrow(self.job_id, form.built(), submission)
+        write_down_arrow(self.job_id, submission, form.built())
 
     def done(self, form: Any) -> HttpResponse:
         return redirect(reverse("arrow", args=[self.job_id]))

@@ -191,4 +191,4 @@ class TakeBackView(LogActionView):
     form_class = forms.TakeBackForm
 
     def act(self, form: forms.TakeBackForm, submission: Submission) -> None:
-        take_back(self.job_id, form.cleaned_data["since"], submission)
+        take_back(self.job_id, submission, form.cleaned_data["since"])

@@ -65,7 +65,7 @@ def write_down_speed(
     if typed.is_reading:
         if light := arrow_too_light(job_state(Job.objects.get(pk=job_id)).facts):
             raise Refused(light)
-        return take_reading(job_id, typed.reading, submission)
+        return take_reading(job_id, submission, typed.reading)
     return _write_down_other(job_id, submission, typed)
 
 

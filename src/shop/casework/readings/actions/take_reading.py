@@ -82,7 +82,7 @@ def take_readings(event: EventDraft, typed: Sequence[TypedReading]) -> list[Read
     return [reading for reading, _ in made]
 
 
-def take_reading(job_id: int, typed: TypedReading, submission: Submission) -> Reading:
+def take_reading(job_id: int, submission: Submission, typed: TypedReading) -> Reading:
     """Append one take; raises as `take_readings` does."""
     return take_readings(job_id, submission, [typed])[-1]
 

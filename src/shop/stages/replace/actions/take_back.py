@@ -7,7 +7,7 @@ from shop.schema.jobs.models import Job
 from shop.stages.replace.actions.cycle import change_otherwise
 
 
-def take_back(job_id: int, since: int, submission: Submission) -> None:
+def take_back(job_id: int, submission: Submission, since: int) -> None:
     """Undo every change from a place in the job's order on, as a change of its own.
 
     Raises
