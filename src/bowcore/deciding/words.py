@@ -54,8 +54,8 @@ def say_heading(problem: Problem, plan: Plan) -> str:
 
 
 @dataclass(frozen=True)
-class Act:
-    """One thing to turn: what, by how much, and where on the bow it is."""
+class PlanLine:
+    """One line of a plan: what, by how much, and where on the bow it is."""
 
     number: int
     label: str
@@ -63,10 +63,10 @@ class Act:
     place: str
 
 
-def say_acts(problem: Problem, option: Option) -> list[Act]:
+def say_acts(problem: Problem, option: Option) -> list[PlanLine]:
     """Everything that an option turns, one by one, in the order of work."""
     return [
-        Act(n, one.label, one.say_set(problem.spent.get(one.key, 0), count), one.place)
+        PlanLine(n, one.label, one.say_set(problem.spent.get(one.key, 0), count), one.place)
         for n, (one, count) in enumerate(problem.turned(option.steps), 1)
     ]
 

@@ -26,7 +26,7 @@ from bowcore.deciding.reasons import say_why
 from bowcore.deciding.search import find_plan
 from bowcore.deciding.weighing import weigh
 from bowcore.deciding.words import (
-    Act,
+    PlanLine,
     say_acts,
     say_chance,
     say_effect,
@@ -141,7 +141,7 @@ class Advice:
         """Any option of the plan as an instruction."""
         return say_option(self.problem, option)
 
-    def acts_of(self, option: Option) -> list[Act]:
+    def acts_of(self, option: Option) -> list[PlanLine]:
         """Everything that an option turns, one by one."""
         return say_acts(self.problem, option)
 

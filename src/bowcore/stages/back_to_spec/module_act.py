@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from bowcore.adjusters.adjuster import written_down
 from bowcore.bow.modules import Module
 from bowcore.bow.specification import BowSpec
+from bowcore.deciding.act import Act
 from bowcore.evidence.facts import Facts
 from bowcore.measurement.bands import Band, judge_as_shown
 from bowcore.quantities.catalogue import QUANTITIES
@@ -23,30 +24,20 @@ DRAW_OFFSET_IN = 1.75
 """From the throat to what draw length is measured to (the trade's own standard, from memory)."""
 
 
-@dataclass(frozen=True)
-class ModuleAct:
-    """What to set the modules to, and why.
+@dataclass(frozen=True, kw_only=True)
+class ModuleAct(Act):
+    """What to set the modules to; the caution is what the arrow's length says to the new draw length.
 
     Attributes
     ----------
-    do, why : str
-        In sentences.
     sets_to : str
         The module as it is written down afterwards; "" where the book lists none that comes near.
     neighbours : tuple of Module
         The next ones on either side.
-    shaft : str
-        What the arrow's length says to the new draw length, "" if it is not known or long enough.
-    stop : bool
-        The arrow is too short for it: it would fall off the rest.
     """
 
-    do: str
-    why: str
     sets_to: str = ""
     neighbours: tuple[Module, ...] = ()
-    shaft: str = ""
-    stop: bool = False
 
 
 def module_act(spec: BowSpec, facts: Facts, band: Band | None) -> ModuleAct | None:
@@ -72,12 +63,13 @@ def module_act(spec: BowSpec, facts: Facts, band: Band | None) -> ModuleAct | No
         return None
     if abs(off) <= BY_STRING_IN:
         return None
-    wanted, shaft = band.target, _shaft(facts, band.target)
+    wanted, (caution, stop) = band.target, _shaft(facts, band.target)
     read = f"It draws {what.say(now.summary.value)} in; {what.say(wanted)} in is wanted."
     steps = sorted(spec.modules, key=lambda one: (one.off_in(wanted), one.low_in))
     if not steps:
         do = f"Change the module or move the stops, both cams alike, for {say_length(wanted, 8)}."
-        return ModuleAct(do, f"{read} The model's list is not in the book.", "", (), *shaft)
+        why = f"{read} The model's list is not in the book."
+        return ModuleAct(do, why, caution=caution, stop=stop)
     best = steps[0]
     nearly = (
         ""
@@ -85,7 +77,14 @@ def module_act(spec: BowSpec, facts: Facts, band: Band | None) -> ModuleAct | No
         else f" It is the nearest: off by {say_length(best.off_in(wanted), 8)}."
     )
     do = f"Module {best.words()}: put it on {_both(spec)}."
-    return ModuleAct(do, f"{read}{nearly}", best.name, _beside(spec, best), *shaft)
+    return ModuleAct(
+        do,
+        f"{read}{nearly}",
+        caution=caution,
+        sets_to=best.name,
+        neighbours=_beside(spec, best),
+        stop=stop,
+    )
 
 
 def _both(spec: BowSpec) -> str:

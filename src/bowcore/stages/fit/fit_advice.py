@@ -12,6 +12,7 @@ from bowcore.adjusters.loop_turn import LOOP_TURN
 from bowcore.adjusters.registry import adjuster_in
 from bowcore.adjusters.rest_move import REST_OUT, REST_STEP_IN, REST_UP
 from bowcore.adjusters.steps import Steps
+from bowcore.deciding.act import Expected
 from bowcore.deciding.fit_moves import FitMove, FitQuestion, plan_moves
 from bowcore.evidence.facts import Current, Facts
 from bowcore.learning.one_rate import Rate, ShownStep, learned_rate
@@ -141,11 +142,11 @@ def _move_act(
     why += _beside_the_nock(bow, adjusters, found.best.steps)
     trials = sum(rate.trials for by in rates.values() for rate in by.values())
     return FitAct(
-        sets,
         _say_steps(adjusters, found.best.steps) or "Leave it where it is.",
         " ".join(why),
         found.best.steps,
-        expect=tuple((name, *found.best.predicted[name]) for name in known),
+        sets=sets,
+        expect=tuple(Expected(name, *found.best.predicted[name]) for name in known),
         sure=f"from {trials} trials on this bow" if trials else BY_GEOMETRY,
         others=tuple(_say_other(adjusters, one) for one in found.others),
         minutes=found.best.minutes,

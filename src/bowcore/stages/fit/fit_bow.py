@@ -6,10 +6,10 @@ from functools import cached_property
 
 from bowcore.adjusters.adjuster import Adjuster
 from bowcore.adjusters.registry import adjusters_of, fit_adjusters_of
-from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.bow.lay import Lay
 from bowcore.bow.specification import BowSpec, length_of
 from bowcore.bow.twin import Changes, Twin
+from bowcore.deciding.act import Act
 from bowcore.errors import NoModel
 from bowcore.evidence.facts import Facts
 from bowcore.measurement.bands import Band
@@ -17,45 +17,26 @@ from bowcore.quantities.changes import Change
 from bowcore.response.matrix import Response
 
 
-@dataclass(frozen=True)
-class FitAct:
+@dataclass(frozen=True, kw_only=True)
+class FitAct(Act):
     """One act of the fit.
 
     Attributes
     ----------
     sets : tuple of str
         The quantities that it sets.
-    do, why : str
-        What to do, and for which reason, in sentences.
-    steps : Steps
-        Taps and half twists that go into the ledger; none where it is tied or clamped by hand.
     change : Change, optional
-        What is noted instead where it is done by hand.
-    expect : tuple of (quantity, value, sigma)
-        What it will read afterwards.
-    sure : str
-        What the figures rest on.
-    others : tuple of str
-        What else would work.
+        What is noted instead of steps where it is done by hand.
     asks : str
         Key of a mark that has to be written down before anybody can say what to do.
     left_because : str
         The reason, where it is better left as it is.
-    minutes : float
-        What taps of nock and rest cost, a number that may still be outside counted in; 0 for other acts.
     """
 
     sets: tuple[str, ...]
-    do: str
-    why: str
-    steps: Steps = NO_STEPS
     change: Change | None = None
-    expect: tuple[tuple[str, float, float], ...] = ()
-    sure: str = ""
-    others: tuple[str, ...] = ()
     asks: str = ""
     left_because: str = "as near as it can be set"
-    minutes: float = 0.0
 
     @property
     def leaves(self) -> bool:

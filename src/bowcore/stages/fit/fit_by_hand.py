@@ -38,6 +38,7 @@ from bowcore.bow.bundle import effective_radius_in
 from bowcore.bow.lay import say_turning
 from bowcore.bow.specification import STRING
 from bowcore.bow.twin import Twin
+from bowcore.deciding.act import Expected
 from bowcore.errors import BadInput, NoModel, Refused
 from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.quantities.changes import Change
@@ -66,12 +67,14 @@ def retie(bow: FitBow) -> FitAct:
     tight = bow.value("nock_gap") < bow.bands["nock_gap"].low
     wants = "farther from" if tight else "nearer to"
     return FitAct(
-        ("nock_gap",),
         f"Cut one tie and tie it anew {wants} the nock, with the nock on the string: {tie.words}.",
         f"{say_off(bow, 'nock_gap')} Play is set at one tie; the other keeps the height.",
+        sets=("nock_gap",),
         change=Change.LOOP_OR_TIES,
         expect=(
-            ("nock_gap", bow.bands["nock_gap"].target, QUANTITIES["nock_gap"].precision.sigma),
+            Expected(
+                "nock_gap", bow.bands["nock_gap"].target, QUANTITIES["nock_gap"].precision.sigma
+            ),
         ),
         sure="one wrap of thread is a fair gauge",
         others=("A thinner thread for the same tie gives a little more play.",) if tight else (),
@@ -93,10 +96,10 @@ def asked_loop(bow: FitBow) -> FitAct:
 def asked_peep(bow: FitBow) -> FitAct:
     """The peep goes where the archer's eye finds it."""
     return FitAct(
-        ("nock_to_peep",),
         "Put the peep where this archer's eye finds it: drawn with eyes shut, anchored, then opened.",
         "The peep was asked for. Split the strands alike; tie it for now, and for good once it has settled. "
         "Hands and blade away from the string's strands.",
+        sets=("nock_to_peep",),
         change=Change.PEEP,
         sure="by the archer's eye",
         others=("Without the archer: back to the height that was read, by the same two points.",),
@@ -112,12 +115,12 @@ def _tie_a_loop(bow: FitBow, sets: tuple[str, ...], why: str) -> FitAct:
         else "a usual figure; no loop tied here yet"
     )
     return FitAct(
-        sets,
         f"Tie a new loop: cut {say_length(cut.length_in, 8)} of cord for {say_length(wanted, 16)} finished.",
         f"{why} Knots on opposite sides, {_where_the_knots_go(bow, sets)}; ends melted away from the string.",
+        sets=sets,
         change=Change.LOOP if bow.facts.on_bow.tied else Change.LOOP_OR_TIES,
         expect=tuple(
-            (key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets if key in bow.bands
+            Expected(key, bow.bands[key].target, _loop_sigma(key, cut)) for key in sets if key in bow.bands
         ),
         sure=f"cord give or take {say_length(cut.sigma_in, 8)}, {learned}",
         others=("Pulled tight with pliers first, a loop stretches by up to 1/16 in.",),
@@ -144,11 +147,11 @@ def move_on_string(key: str) -> Callable[[FitBow], FitAct]:
         way = "down, toward the nock" if off > 0 else "up"
         name = "peep" if key == "nock_to_peep" else "kisser"
         return FitAct(
-            (key,),
             f"Move the {name} {say_length(abs(off))} {way}.",
             say_off(bow, key),
+            sets=(key,),
             change=Change.PEEP if name == "peep" else Change.LOOP_OR_TIES,
-            expect=((key, bow.bands[key].target, what.precision.sigma),),
+            expect=(Expected(key, bow.bands[key].target, what.precision.sigma),),
             sure="by the same two points as the baseline",
         )
 
@@ -163,11 +166,11 @@ def set_cord(bow: FitBow) -> FitAct:
         why.append(found)
     by_limb = bow.facts.on_bow.of(REST).get("kind") == DROP_LIMB
     return FitAct(
-        ("cord_up",),
         _by_a_limb() if by_limb else _clamp_first(bow) + _by_a_cable(),
         " ".join(why),
+        sets=("cord_up",),
         change=Change.REST,
-        expect=(("cord_up", bow.bands["cord_up"].target, QUANTITIES["cord_up"].precision.sigma),),
+        expect=(Expected("cord_up", bow.bands["cord_up"].target, QUANTITIES["cord_up"].precision.sigma),),
         sure="the cord takes its own length",
         others=("Or move the clamp: toward the cam that takes the cable up, the arm comes later.",),
     )  # fmt: skip
@@ -219,11 +222,11 @@ def turn_peep(bow: FitBow) -> FitAct:
             "Leave it: a twist that turns the peep further would disturb brace and timing too much."
         )
     return FitAct(
-        ("peep_turn",),
         _say_turn(best),
         " ".join((*why, say_turning({"string": bow.lay}))),
         steps_of(best),
-        expect=(("peep_turn", left, sigma),),
+        sets=("peep_turn",),
+        expect=(Expected("peep_turn", left, sigma),),
         sure=f"the peep sits at {share:.0%} of the string from its top. {_moves_beside(bow, best)[:-1]}",
         others=tuple(f"{_say_turn(one)} {_moves_beside(bow, one)}" for one in choices[1:] if one.hands),
         left_because="looked at again when the string has settled",
@@ -233,9 +236,9 @@ def turn_peep(bow: FitBow) -> FitAct:
 def _look_at_the_threads(bow: FitBow) -> FitAct:
     """Which way a twist turns the peep depends on the lay of the string that is on now."""
     return FitAct(
-        ("peep_turn",),
         "Look how the string's threads run.",
         f"{say_off(bow, 'peep_turn')} Which end turns it toward the eye depends on the lay.",
+        sets=("peep_turn",),
         sure="nobody has written this string's lay down",
         asks=f"lay_{STRING}",
     )

@@ -5,7 +5,8 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from math import hypot
 
-from bowcore.adjusters.steps import NO_STEPS, Steps
+from bowcore.adjusters.steps import NO_STEPS
+from bowcore.deciding.act import Act, Expected
 from bowcore.deciding.words import COUNTED
 from bowcore.evidence.shots import (
     USUAL_SCATTER_IN,
@@ -154,25 +155,22 @@ class Tune:
         return spine_answer(self.arrows.get(BY_KEY[suspect].axis, ()))
 
 
-@dataclass(frozen=True)
-class TuneAct:
-    """What to do next: the words, why, what it should show, and what else would do.
+@dataclass(frozen=True, kw_only=True)
+class TuneAct(Act):
+    """What to do next about a tear.
 
-    `suspect` is whom it is about, `chance` how likely that one is now; `steps` are taps that go into the
-    ledger; `reads` are the quantities that a test reads, those that are not fresh first.
+    `suspect` is whom it is about, `chance` how likely that one is now; `reads` are the quantities that a test
+    reads, those that are not fresh first.
     """
 
     kind: ActKind
-    do: str
-    why: str
     suspect: str = ""
-    steps: Steps = NO_STEPS
-    expect_in: float | None = None
-    sigma_in: float = 0.0
-    minutes: float = 0.0
-    chance: float = 0.0
-    others: tuple[str, ...] = ()
     reads: tuple[str, ...] = ()
+
+    @property
+    def left(self) -> Expected | None:
+        """What it should leave of the tear, the way that it is about [in]; None where it moves none."""
+        return self.expect[0] if self.expect else None
 
     @property
     def way(self) -> ActWay:
@@ -241,15 +239,15 @@ def next_act(tune: Tune) -> TuneAct:
                 "It may be within this archer's shot-to-shot spread: more shots show that."
             )
         return TuneAct(
-            ActKind.LEAVE,
             "Leave it: the tear is within this archer's shot-to-shot spread.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
+            kind=ActKind.LEAVE,
         )
     if group.size_in < NOT_CLEAN_IN and not _taps_nearer(tune, group):
         return TuneAct(
-            ActKind.LEAVE,
             "Leave it: no tap brings it nearer.",
             f"What is left is {say_length(group.size_in, 16)}; the smallest tap moves it farther than that.",
+            kind=ActKind.LEAVE,
         )
     return best_act(tune, group)
 
@@ -264,13 +262,18 @@ def _clean(tune: Tune, group: Group, shots: int) -> TuneAct:
     ):
         return _shoot("The tear came and went before: a few more show that it is gone.")
     return TuneAct(
-        ActKind.DONE, "Clean: leave it.", f"{COUNTED.get(shots, shots)} alike, under an eighth."
+        "Clean: leave it.",
+        f"{COUNTED.get(shots, shots)} alike, under an eighth.",
+        kind=ActKind.DONE,
     )
 
 
 def _shoot(why: str) -> TuneAct:
     return TuneAct(
-        ActKind.SHOOT, "Shoot one more through paper.", why, minutes=SHOOT_TWO_MINUTES / 2
+        "Shoot one more through paper.",
+        why,
+        kind=ActKind.SHOOT,
+        minutes=SHOOT_TWO_MINUTES / 2,
     )
 
 
@@ -313,10 +316,10 @@ def _is_outside(tune: Tune, one: Suspicion) -> bool:
 
 def _leave_on_the_sheet(because: str) -> TuneAct:
     return TuneAct(
-        ActKind.LEAVE,
         "Leave it, and write the tear on the sheet.",
         f"{because} What is left is a small sum of things, the archer, or something that nobody has looked "
         "at: another day, another pair of eyes.",
+        kind=ActKind.LEAVE,
     )
 
 
@@ -344,7 +347,7 @@ def _candidates(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:
     found = _tests(causes, tune)
     for one in causes.suspicions:
         act = _mend(tune, group, one)
-        if act.expect_in is not None:
+        if act.left is not None:
             moved = _moved(tune, group, causes, one, act)
             found += [moved] if moved else []
         elif one.found_once:
@@ -358,12 +361,13 @@ def _moved(
 ) -> _Candidate | None:
     """Taps, steps or another arrow, by what they leave of the tear; None where they come too early or leave
     too much."""
-    was, left = abs(off_in(group, causes.axis)), act.expect_in or 0.0
+    assert act.left is not None
+    was, left = abs(off_in(group, causes.axis)), act.left.value
     if _too_early(one, causes, tune) or _tapped_enough(tune, act):
         return None
     if abs(left) > max(CLEAN_IN, WORTH_A_TAP * was):
         return None
-    doubt = hypot(act.sigma_in, sigma_in(group, causes.axis))
+    doubt = hypot(act.left.sigma, sigma_in(group, causes.axis))
     large, own = was >= SMALL_KICK_IN, (one.suspect.key,)
     blamed = causes.chance_of_any(own if large else MENDED_TOGETHER.get(one.suspect.key, own))
     takes = act.minutes - SHOOT_TWO_MINUTES if act.steps else one.suspect.mend_minutes
@@ -416,8 +420,8 @@ def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
             if lever.minutes > MOST_MINUTES_OF_A_TAP or tried >= MOST_TRIALS_OF_A_TAP:
                 continue
             act = _tap(tune, group, one, lever)
-            nearer = abs(off_in(group, axis)) - abs(act.expect_in or 0.0)
-            if act.steps and nearer >= WORTH_A_TAP_IN:
+            left = act.left.value if act.left else 0.0
+            if act.steps and abs(off_in(group, axis)) - abs(left) >= WORTH_A_TAP_IN:
                 why = (
                     "What was checked is not the cause: it is a small sum of things. Nock point and rest "
                     f"take it away as far as they go. {act.why}"
@@ -455,9 +459,14 @@ def _test(one: Suspicion, tune: Tune) -> TuneAct:
     if any(not finding.beside for finding in one.findings):
         why += " Looked at before: another look makes it surer."
     return TuneAct(
-        ActKind.TEST, suspect.test.ask, why, suspect.key, reads=tune.readings.get(suspect.key, ()),
-        minutes=suspect.test.minutes, chance=one.chance,
-    )  # fmt: skip
+        suspect.test.ask,
+        why,
+        kind=ActKind.TEST,
+        suspect=suspect.key,
+        reads=tune.readings.get(suspect.key, ()),
+        minutes=suspect.test.minutes,
+        chance=one.chance,
+    )
 
 
 def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
@@ -472,15 +481,14 @@ def _tap(tune: Tune, group: Group, one: Suspicion, lever: Lever) -> TuneAct:
     if lever.surprised(tune.trials):
         why += " On this bow the change works in the opposite direction."
     return TuneAct(
-        ActKind.TAP,
         HALF_TWIST if lever.key == TIMING_CABLE else one.suspect.mend,
         why,
-        one.suspect.key,
         lever.steps(count) if count else NO_STEPS,
-        off + count * rate.mean,
-        abs(count) * rate.sigma,
-        lever.minutes + SHOOT_TWO_MINUTES,
-        one.chance,
+        kind=ActKind.TAP,
+        suspect=one.suspect.key,
+        expect=(Expected(lever.axis, off + count * rate.mean, abs(count) * rate.sigma),),
+        minutes=lever.minutes + SHOOT_TWO_MINUTES,
+        chance=one.chance,
     )
 
 
@@ -506,8 +514,8 @@ def expected_in(tune: Tune, group: Group, one: Suspicion) -> tuple[float, float]
         return answer.left_in, answer.left_sigma
     for lever in levers_for(tune, one):
         act = _tap(tune, group, one, lever)
-        if act.steps and act.expect_in is not None:
-            return act.expect_in, act.sigma_in
+        if act.steps and act.left is not None:
+            return act.left.value, act.left.sigma
     return None
 
 
@@ -525,7 +533,9 @@ def _mend(tune: Tune, group: Group, one: Suspicion) -> TuneAct:
     blocked = " ".join(lever.blocked for lever in levers if lever.blocked)
     sure = "proven" if one.standing is SuspectStanding.PROVEN else "the likeliest that is left"
     why = f"{one.suspect.name}: {sure}, {one.chance:.0%}. {blocked}".rstrip()
-    return TuneAct(ActKind.MEND, one.suspect.mend, why, one.suspect.key, chance=one.chance)
+    return TuneAct(
+        one.suspect.mend, why, kind=ActKind.MEND, suspect=one.suspect.key, chance=one.chance
+    )
 
 
 def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
@@ -536,6 +546,10 @@ def _other_arrow(tune: Tune, one: Suspicion, answer: SpineAnswer) -> TuneAct:
         f"{doubt}. The best spine is known to about {answer.best_sigma:.0f}."
     )
     return TuneAct(
-        ActKind.MEND, say_spine(answer, own), why, one.suspect.key, expect_in=answer.left_in,
-        sigma_in=answer.left_sigma, chance=one.chance,
-    )  # fmt: skip
+        say_spine(answer, own),
+        why,
+        kind=ActKind.MEND,
+        suspect=one.suspect.key,
+        expect=(Expected(one.suspect.axis, answer.left_in, answer.left_sigma),),
+        chance=one.chance,
+    )

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from bowcore.deciding.act import Act
 from bowcore.evidence.facts import Facts
 from bowcore.evidence.shooting_policy import PAPER_POLICIES, PaperPolicy
 from bowcore.evidence.shots import ShotTest, two_alike
@@ -14,11 +15,10 @@ from bowcore.stages.shooting_in.tuning import paper_act, tune_of
 SHOTS_DONE = (ActKind.DONE, ActKind.LEAVE)
 
 
-@dataclass(frozen=True)
-class ShootingAct:
+@dataclass(frozen=True, kw_only=True)
+class ShootingAct(Act):
     """What comes next: its words, the test at the butt, None on paper; whether it is done."""
 
-    do: str
     at_butt: ShotTest | None = None
     done: bool = False
 
@@ -40,7 +40,9 @@ def shooting_act(facts: Facts, bands: Mapping[str, Band]) -> ShootingAct:
         return ShootingAct(paper_act(facts, bands).do, done=True)
     result = butt_result(last, facts, bands)
     asked = result.verdict if result.act is None else result.act.do
-    return ShootingAct(f"{BUTT_TESTS[last]}: {asked[0].lower()}{asked[1:]}", last, result.done)
+    return ShootingAct(
+        f"{BUTT_TESTS[last]}: {asked[0].lower()}{asked[1:]}", at_butt=last, done=result.done
+    )
 
 
 def act_at_paper(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
@@ -57,7 +59,7 @@ def act_at_paper(facts: Facts, bands: Mapping[str, Band]) -> TuneAct:
     if shooting.at_butt is None or act.kind in SHOTS_DONE:
         return act
     said = PAPER_POLICIES[facts.shooting_policy.paper]
-    return TuneAct(ActKind.DONE, f"{shooting.do.rstrip('.')}.", f"Paper in this shop: {said}.")
+    return TuneAct(f"{shooting.do.rstrip('.')}.", f"Paper in this shop: {said}.", kind=ActKind.DONE)
 
 
 def paper_is_done(facts: Facts, bands: Mapping[str, Band]) -> bool:

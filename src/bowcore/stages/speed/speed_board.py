@@ -9,6 +9,7 @@ from bowcore.accessories.arrow_speed import Shooting, energy_ft_lbf, momentum_lb
 from bowcore.accessories.on_the_bow import ARROW
 from bowcore.accessories.sight import INCHES_A_FOOT
 from bowcore.bow.twin import Twin
+from bowcore.deciding.act import Act
 from bowcore.evidence.facts import Facts
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.changes import Change
@@ -43,6 +44,11 @@ class SpeedBoard:
     predicted: tuple[tuple[float, float, float], ...] = ()
     """Mass [gr], speed and its standard uncertainty [ft/s], by two arrows."""
     weights: WeightsAct | None = None
+
+    @property
+    def act(self) -> Act:
+        """What to do now at the chronograph."""
+        return self.weights or Act(self.next_shot)
 
 
 def speed_board(

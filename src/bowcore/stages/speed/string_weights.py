@@ -11,9 +11,11 @@ from math import sqrt
 
 import numpy as np
 
+from bowcore.deciding.act import Act
 from bowcore.errors import BadInput
 from bowcore.measurement.lines import CLEAR_SIGMAS
 from bowcore.measurement.normal import NINETY
+from bowcore.quantities.inches import say_length
 from bowcore.stages.speed.speed_strings import SpeedString
 
 FINE_IN = 1 / 8
@@ -42,8 +44,8 @@ class Optimum:
     fps: float
 
 
-@dataclass(frozen=True)
-class WeightsAct:
+@dataclass(frozen=True, kw_only=True)
+class WeightsAct(Act):
     """The next place to shoot from, or where to leave the weights; and why.
 
     `gain_fps` is how much the best place gives against the worst that was tried, `clear` whether that is more
@@ -52,7 +54,6 @@ class WeightsAct:
 
     kind: WeightsActKind
     place_in: float
-    why: str
     gain_fps: float = 0.0
     clear: bool = False
     optimum: Optimum | None = None
@@ -159,10 +160,10 @@ def _stop(strings: Sequence[SpeedString]) -> WeightsAct:
             f"The best and the worst place differ by {gain:.1f} fps, no more than the doubt of the strings. "
             "Put the weights back where they were."
         )
-        return WeightsAct(WeightsActKind.STOP, first, why, gain, False, top)
+        return _leave(first, why, gain, False, top)
     place = _place(best) if top is None else _on_grid(top.place_in)
     why = f"{gain:.1f} fps between this place and the worst: {gain / best.mean:.1%}."
-    return WeightsAct(WeightsActKind.STOP, place, why, gain, True, top)
+    return _leave(place, why, gain, True, top)
 
 
 def _gain(strings: Sequence[SpeedString]) -> tuple[float, bool]:
@@ -195,7 +196,20 @@ def places_differ(strings: Sequence[SpeedString]) -> bool:
 
 
 def _shoot(place: float, why: str) -> WeightsAct:
-    return WeightsAct(WeightsActKind.SHOOT, place, why)
+    do = f"Weights {say_length(place, 8)} from each cam, both ends alike; shoot three."
+    return WeightsAct(do, why, kind=WeightsActKind.SHOOT, place_in=place)
+
+
+def _leave(place: float, why: str, gain: float, clear: bool, top: Optimum | None) -> WeightsAct:
+    return WeightsAct(
+        f"Leave the weights {say_length(place, 8)} from each cam.",
+        why,
+        kind=WeightsActKind.STOP,
+        place_in=place,
+        gain_fps=gain,
+        clear=clear,
+        optimum=top,
+    )
 
 
 def _place(string: SpeedString) -> float:

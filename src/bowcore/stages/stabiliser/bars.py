@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import cos, radians, sin
 
+from bowcore.deciding.act import Act
 from bowcore.errors import BadInput, require_within
 
 STEP_OZ, STEP_DEG = 1.0, 10.0
@@ -86,13 +87,11 @@ class FloatSet:
             raise BadInput(f"A rating of {self.rating}?", "rating", f"1 to {BEST_RATING}")
 
 
-@dataclass(frozen=True)
-class FloatAct:
+@dataclass(frozen=True, kw_only=True)
+class FloatAct(Act):
     """The next set: what to change against the best one, or that it is done; `bars` are to be held with."""
 
     done: bool
-    do: str
-    why: str
     bars: Bars | None = None
 
 
@@ -111,26 +110,26 @@ def next_float(sets: Sequence[FloatSet]) -> FloatAct:
     """
     if not sets:
         return FloatAct(
-            False, "Hold with what is on it now.", "20 to 30 seconds at a dot, no shot."
+            "Hold with what is on it now.", "20 to 30 seconds at a dot, no shot.", done=False
         )
     best = max(sets, key=lambda one: one.rating)
     if best.rating == BEST_RATING or (best.rating >= GOOD_RATING and best.pin is PinFloat.STILL):
         return FloatAct(
-            True, f"Leave it: {say_bars(best.bars)}.", f"Rated {best.rating}.", best.bars
+            f"Leave it: {say_bars(best.bars)}.", f"Rated {best.rating}.", done=True, bars=best.bars
         )
     if _worse_in_a_row(sets, best) >= WORSE_ENDS_IT:
         why = f"The last {WORSE_ENDS_IT} were worse than the set that was rated {best.rating}."
-        return FloatAct(True, f"Back to the best: {say_bars(best.bars)}.", why, best.bars)
+        return FloatAct(f"Back to the best: {say_bars(best.bars)}.", why, done=True, bars=best.bars)
     held = [one.bars for one in sets]
     for words, bars in _changes(best):
         if bars not in held:
             why = f"{_WHY[best.pin]} One change against the set that was rated {best.rating}."
-            return FloatAct(False, f"{words}: {say_bars(bars)}.", why, bars)
+            return FloatAct(f"{words}: {say_bars(bars)}.", why, done=False, bars=bars)
     return FloatAct(
-        True,
         f"Back to the best: {say_bars(best.bars)}.",
         "Every single change from it was tried.",
-        best.bars,
+        done=True,
+        bars=best.bars,
     )
 
 

@@ -12,7 +12,7 @@ from bowcore.bow.specification import length_of
 from bowcore.deciding.decision import Decision, NextDecision, decide
 from bowcore.deciding.policies import policy_choice
 from bowcore.deciding.problem import Option, Plan, PlanKind
-from bowcore.deciding.words import Act, say_chance
+from bowcore.deciding.words import PlanLine, say_chance
 from bowcore.errors import BowcoreError
 from bowcore.quantities.catalogue import LEANS, QUANTITIES
 from bowcore.stages.back_to_spec.joint_plan import JointPlan, alone, joint_plan
@@ -139,7 +139,7 @@ def _joint(state: JobState) -> JointPlan:
     return joint_plan(plan, state.fit_bow()) if is_fitted(state.facts) else alone(plan)
 
 
-def _drawing(state: JobState, acts: list[Act]) -> SafeString | str:
+def _drawing(state: JobState, acts: list[PlanLine]) -> SafeString | str:
     """The bow with what is to be turned standing out, numbered where there are several."""
     outline = drawing_of(state.spec)
     if outline is None:

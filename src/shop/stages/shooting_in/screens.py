@@ -108,7 +108,7 @@ def paper_screen(request: HttpRequest, state: JobState) -> tuple[str, Context]:
         "asks_arrow": act.way is ActWay.OTHERS_SHOOT and act.suspect in ANOTHER_ARROWS,
         "pressed": needs_press(state, act.steps),
         "then_at_butt": shooting.at_butt,
-        "then": shooting.do,
+        "then": shooting.do if shooting.at_butt and shooting.do != act.do else "",
         "ladder": rows,
         "shots": [
             (say_tear(s.x_in, s.y_in, state.shop.tear_words), s.good, s.shooter, s.arrow)
@@ -142,11 +142,11 @@ def _bar(way: ActWay, under_photo: bool, no_arrow: bool) -> str:
 
 def _leads_to(tune: Tune, act: TuneAct) -> Hole | None:
     """Where the next act should bring the tear, where it says so."""
-    if act.expect_in is None:
+    if act.left is None:
         return None
     group = group_of(tune.now, tune.scatter_in)
     up = BY_KEY[act.suspect].axis is Axis.UP
-    return Hole(group.x_in, act.expect_in) if up else Hole(act.expect_in, group.y_in)
+    return Hole(group.x_in, act.left.value) if up else Hole(act.left.value, group.y_in)
 
 
 USUAL_SHEET_IN = (8.5, 11.0)
@@ -224,9 +224,9 @@ def _address(sheet: FlatSheet | None) -> str:
 
 def _say_expected(act: TuneAct) -> str:
     """What is left of the tear after the taps, in a sentence; "" where nothing is tapped."""
-    if act.expect_in is None:
+    if act.left is None:
         return ""
-    left, doubt = (say_length(abs(value), 32) for value in (act.expect_in, act.sigma_in))
+    left, doubt = (say_length(abs(value), 32) for value in act.left[1:])
     return f"Then about {left} is left, give or take {doubt}."
 
 

@@ -38,7 +38,6 @@ def speed_context(state: JobState, typed: Mapping[str, Any]) -> Context:
     own = state.on_bow.of(ARROW)
     return {
         "board": board,
-        "next_shot": _asked(board),
         "rows": speed_rows(
             [*(_row(one, True) for one in board.earlier), *(_row(one) for one in board.now)]
         ),
@@ -70,15 +69,6 @@ def shots_csv(state: JobState) -> str:
     speeds = [*own_shots(state.facts), *speeds_of(state.job)]
     writer.writerows(safe_row(row) for row in write_shots_file(state.facts.shots, speeds))
     return target.getvalue()
-
-
-def _asked(board: SpeedBoard) -> str:
-    if board.weights is None:
-        return board.next_shot
-    place = say_length(board.weights.place_in, 8)
-    if board.weights.kind is WeightsActKind.SHOOT:
-        return f"Weights {place} from each cam, both ends alike; shoot three."
-    return f"Leave the weights {place} from each cam."
 
 
 def _place(board: SpeedBoard, typed: Mapping[str, Any]) -> str:
