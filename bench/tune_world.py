@@ -11,6 +11,7 @@ import argparse
 import statistics
 import sys
 from collections.abc import Callable
+from copy import deepcopy
 from dataclasses import dataclass, field, replace
 from math import hypot
 from pathlib import Path
@@ -33,7 +34,7 @@ from bowcore.evidence.shots import Shot, ShotTest  # noqa: E402
 from bowcore.measurement.bands import Band, around  # noqa: E402
 from bowcore.quantities.changes import Change  # noqa: E402
 from bowcore.stages.shooting_in.next_act import ActKind, TuneAct  # noqa: E402
-from bowcore.stages.shooting_in.suspects import BY_KEY  # noqa: E402
+from bowcore.stages.shooting_in.suspects import BY_KEY, Axis  # noqa: E402
 from bowcore.stages.shooting_in.tuning import paper_act  # noqa: E402
 from bowcore.work_order.services import SHOOT_IN  # noqa: E402
 
@@ -185,7 +186,7 @@ class Bench:
     shots: int = 0
     minutes: float = 0.0
     named: list[str] = field(default_factory=list)
-    stated: list[tuple[float, str]] = field(default_factory=list)
+    stated: list[tuple[float, bool]] = field(default_factory=list)
     seq: int = 100
     tests: int = 0
 
@@ -326,7 +327,7 @@ def _obey(bench: Bench, act: TuneAct) -> None:
         bench.test(act.suspect)
     else:
         bench.named.append(act.suspect)
-        bench.stated.append((act.chance, act.suspect))
+        bench.stated.append((act.chance, is_behind(bench.bow, act)))
         if act.steps:
             bench.minutes += MINUTES["press" if any("cable" in key for key in act.steps) else "tap"]
             made = bench.seq + 1
@@ -335,6 +336,43 @@ def _obey(bench: Bench, act: TuneAct) -> None:
                 bench.turn(key, count)
         else:
             bench.mend(act.suspect)
+
+
+MENDED: dict[str, Callable[[Any], None]] = {
+    "timing": lambda bow: bow.numbers.update(stop_gap=0.0),
+    "nock": lambda bow: bow.numbers.update(nock=0.0, rest=0.0),
+    "rest_height": lambda bow: bow.numbers.update(nock=0.0, rest=0.0),
+    "lean": lambda bow: bow.numbers.update(lean=0.0, lean_bottom=0.0),
+    "rest_side": lambda bow: bow.numbers.update(centre_shot=0.8125),
+    "heel": lambda bow: setattr(bow, "hand", (bow.hand[0], 0.0)),
+    "hand": lambda bow: setattr(bow, "hand", (0.0, bow.hand[1])),
+    "pinch": lambda bow: setattr(bow, "pinched", 0.0),
+    "contact_up": lambda bow: setattr(bow, "contact", (0.0, 0.0)),
+    "contact_side": lambda bow: setattr(bow, "contact", (0.0, 0.0)),
+    "spine_up": lambda bow: setattr(bow, "soft", 0.0),
+    "spine_side": lambda bow: setattr(bow, "soft", 0.0),
+    "point": lambda bow: setattr(bow, "soft", 0.0),
+}
+"""Each suspect put right in a bow: what is left of the tear then is not its own."""
+BEHIND = 1 / 3
+"""Who makes so much of what tears one way is behind it."""
+
+
+def is_behind(bow: Any, act: TuneAct) -> bool:
+    """Whether what an act blames makes a third of the tear that way; where a small sum is blamed beside it,
+    also if no single one makes two thirds."""
+    axis = BY_KEY[act.suspect].axis
+    shares = {key: _share(bow, key, axis) for key in MENDED if BY_KEY[key].axis is axis}
+    alone = max(shares.values()) >= 1 - BEHIND
+    return shares[act.suspect] >= BEHIND or (act.or_small_sum and not alone)
+
+
+def _share(bow: Any, suspect: str, axis: Axis) -> float:
+    """How much of the tear one way goes when one suspect is put right."""
+    other, place = deepcopy(bow), int(axis is Axis.UP)
+    MENDED[suspect](other)
+    was, now = bow.tear()[place], other.tear()[place]
+    return (was - now) / was if was else 0.0
 
 
 def by_ladder(bench: Bench) -> str:
@@ -404,9 +442,10 @@ def main() -> int:
     wanted = parser.parse_args()
     make = tune_flight.hidden if wanted.flight else hidden
     print(
-        "| who | tuned | falsely done | named | shots, median / 90th | minutes | tests | stated / right |"
+        "| who | tuned | falsely done | named | shots, median / 90th | minutes | "
+        "shots, minutes a tuned bow | tests | stated / right |"
     )
-    print("|" + " --- |" * 8)
+    print("|" + " --- |" * 9)
     for who, way in WAYS.items():
         found = {
             cause: [_played(cause, seed, way, make) for seed in range(wanted.cases)]
@@ -436,14 +475,18 @@ def _row(who: str, rows: list[tuple[Bench, str, str]]) -> str:
     named = np.mean([bool(set(b.named) & NAMES[c]) for b, c in judged]) if judged else float("nan")
     counts = [[b.shots for b, _, _ in rows], [b.minutes for b, _, _ in rows]]
     shots, minutes = (f"{statistics.median(x):g} / {np.percentile(x, 90):.0f}" for x in counts)
-    said = [(chance, key in NAMES[c]) for b, c in judged for chance, key in b.stated]
+    each = [f"{sum(x) / max(tuned * len(rows), 1):.0f}" for x in counts]
+    said = [one for b, _, _ in rows for one in b.stated]
     stated = (
         f"{np.mean([s for s, _ in said]):.0%} / {np.mean([r for _, r in said]):.0%}"
         if said
         else "-"
     )
     tests = statistics.median([b.tests for b, _, _ in rows])
-    return f"| {who} | {tuned:.0%} | {wrong:.0%} | {named:.0%} | {shots} | {minutes} | {tests:g} | {stated} |"
+    return (
+        f"| {who} | {tuned:.0%} | {wrong:.0%} | {named:.0%} | {shots} | {minutes} | {', '.join(each)} | "
+        f"{tests:g} | {stated} |"
+    )
 
 
 if __name__ == "__main__":

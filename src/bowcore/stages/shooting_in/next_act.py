@@ -49,14 +49,14 @@ from bowcore.stages.shooting_in.two_clusters import lies_in_two
 
 MOST_SHOTS_TO_TELL = 12
 """A tear that takes more shots to tell from scatter is inside the archer's own scatter: our figure."""
-MOST_IN_VAIN = 3
+MOST_IN_VAIN = 4
 """After so many causes mended in vain the tear is left, and said on the sheet. Our figure."""
 MOST_TESTS = 1
 """Who looks again sees the same again (common practice)."""
-MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 3, 1 / 16
+MOST_MINUTES_OF_A_TAP, MOST_TRIALS_OF_A_TAP, WORTH_A_TAP_IN = 5.0, 4, 1 / 16
 """What is left of a tear when the causes were mended in vain is tapped away: by what takes no press, so often
 at most with each, where it brings the tear so much nearer. Our figures."""
-CLEAN_SIGMAS, NOT_CLEAN_IN, MOST_TO_BE_CLEAN = 1.0, 5 / 32, 5
+CLEAN_SIGMAS, NOT_CLEAN_IN, MOST_TO_BE_CLEAN = 1.0, 9 / 64, 5
 """A tear is clean where it is so in five of six cases; so many shots settle it. Our figures."""
 WORTH_MENDING = 0.25
 """A suspect that no test has found is mended from this chance on, where nothing else is left: our figure."""
@@ -159,12 +159,13 @@ class Tune:
 class TuneAct(Act):
     """What to do next about a tear.
 
-    `suspect` is whom it is about, `chance` how likely that one is now; `reads` are the quantities that a test
-    reads, those that are not fresh first.
+    `suspect` is whom it is about, `chance` how likely that one is now, or with `or_small_sum` that one or no
+    single one; `reads` are the quantities that a test reads, those that are not fresh first.
     """
 
     kind: ActKind
     suspect: str = ""
+    or_small_sum: bool = False
     reads: tuple[str, ...] = ()
 
     @property
@@ -303,7 +304,9 @@ def best_act(tune: Tune, group: Group) -> TuneAct:
         put_back = _blames(act, likeliest, likeliest.chance) if act.steps else act
         found.insert(0, _Candidate(0.0, put_back))
     if not found:
-        return _leave_on_the_sheet("Everything was looked at, and what moves the tear was moved.")
+        return _tap_what_is_left(tune, group) or _leave_on_the_sheet(
+            "Everything was looked at, and what moves the tear was moved."
+        )
     others = [one.act for one in found[1:] if one.act.do != found[0].act.do]
     return _with_others(found[0].act, others[:2])
 
@@ -378,7 +381,8 @@ def _moved(
 def _blames(act: TuneAct, one: Suspicion, chance: float, alone: bool = True) -> TuneAct:
     """The act with whom it blames and how likely that is; a small tear may be a sum of small things."""
     whom = one.suspect.name if alone else f"{one.suspect.name} or a small sum of things"
-    return replace(act, why=f"{whom}: {chance:.0%} likely now. {act.why}", chance=chance)
+    why = f"{whom}: {chance:.0%} likely now. {act.why}"
+    return replace(act, why=why, chance=chance, or_small_sum=not alone)
 
 
 def _last_resort(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:

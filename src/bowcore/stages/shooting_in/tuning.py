@@ -164,18 +164,19 @@ def _tune_of(facts: Facts, bands: Mapping[str, Band]) -> Tune:
     kept = [group for at, group in enumerate(groups) if group or at == len(groups) - 1]
     arrows = _arrows(facts, shots)
     by_shots = tuple(_by_others(facts, shots, arrows))
+    seen = sorted((*_by_looking(facts, shots), *by_shots), key=lambda one: one[0])
     levers = levers_of(facts, bands)
     tear = _tear_now(kept[-1]) if kept else None
     by_readings = tuple(_by_readings(facts, bands, tear, levers))
     by_chart, clusters = tuple(_by_chart(facts)), tuple(_by_clusters(kept))
-    findings = (*_by_looking(facts, shots), *by_readings, *by_chart, *clusters, *by_shots)
+    findings = (*by_chart, *(one for _, one in seen), *by_readings, *clusters)
     by_reading = (
         one for one in SUSPECTS if (keys := readings_for(one, bands)) and _all_fresh(facts, keys)
     )
     trials = tuple(_trials(facts, shots, levers))
     return Tune(
         kept, findings, trials, levers,
-        frozenset(one.key for one in by_reading) | {one.suspect for one in by_shots},
+        frozenset(one.key for one in by_reading) | {one.suspect for _, one in by_shots},
         facts.shooting_policy.shares,
         facts.shooting_policy.preferred, arrows, facts.shooting_policy.up_first is UpFirst.TIMING,
         {one.key: _stale_first(facts, readings_for(one, bands)) for one in SUSPECTS},
@@ -332,20 +333,25 @@ def _by_clusters(groups: Sequence[Sequence[Shot]]) -> Iterator[Evidence]:
         yield Evidence(key, words="the shots lie in two clusters", likely=likely, beside=True)
 
 
-def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[Evidence]:
-    """What somebody looked at, since weight and arrow are as they are; and what came of mending it."""
-    since = max((c.seq for c in facts.changes if c.change in OPENS_EVERYTHING), default=0)
+def _opened(facts: Facts) -> int:
+    """The moment since which weight and arrow are as they are: what was cleared before it is open again."""
+    return max((c.seq for c in facts.changes if c.change in OPENS_EVERYTHING), default=0)
+
+
+def _by_looking(facts: Facts, shots: Sequence[Shot]) -> Iterator[tuple[int, Evidence]]:
+    """When somebody looked at what, since weight and arrow are as they are; and what came of mending it."""
+    since = _opened(facts)
     for one in facts.looked_at:
         if one.seq <= since:
             continue
         if not one.mended:
             for suspect in _both_ways(one.suspect):
-                yield Evidence(suspect, one.found, "looked at")
+                yield one.seq, Evidence(suspect, one.found, "looked at")
             continue
         around = _around(facts, shots, one.seq)
         if around is not None:
             became = _mending(next(s.axis for s in SUSPECTS if s.key == one.suspect), *around)
-            yield Evidence(one.suspect, words=MENDED_WORDS[became], mended=became)
+            yield one.seq, Evidence(one.suspect, words=MENDED_WORDS[became], mended=became)
 
 
 def _both_ways(suspect: str) -> tuple[str, ...]:
@@ -376,9 +382,20 @@ def _around(facts: Facts, shots: Sequence[Shot], seq: int) -> tuple[Group, Group
 
 def _by_others(
     facts: Facts, shots: Sequence[Shot], arrows: Mapping[Axis, Sequence[ArrowTear]]
+) -> Iterator[tuple[int, Evidence]]:
+    """When another archer's shots, or another arrow's, said what of a suspect: the last time that each was
+    tried. Who was cleared stays cleared while the tear is worked on (common practice)."""
+    since, last = _opened(facts), dict[str, tuple[int, Evidence]]()
+    for group in between_changes(facts, shots):
+        if group and group[0].seq > since:
+            last.update({one.suspect: (group[-1].seq, one) for one in _shown(group, shots, arrows)})
+    yield from last.values()
+
+
+def _shown(
+    now: Sequence[Shot], shots: Sequence[Shot], arrows: Mapping[Axis, Sequence[ArrowTear]]
 ) -> Iterator[Evidence]:
-    """What another archer's shots, or another arrow's, say: the tear goes with whom or what makes it."""
-    now = between_changes(facts, shots)[-1]
+    """What shots between two changes say: the tear goes with the archer or the arrow that makes it."""
     own = [one for one in own_among(now, shots) if one.good]
     if len(own) < LEAST_ALIKE:
         return
