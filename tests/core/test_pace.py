@@ -46,6 +46,28 @@ def test_another_archer_speaks_for_both_ways_where_it_tears_both_ways():
     assert "hand" in sideways and "heel" not in sideways  # nothing tears up or down
 
 
+def test_who_was_cleared_by_another_archer_stays_cleared_after_a_tap_and_is_not_asked_again():
+    """Common practice, no published source."""
+    same = paper((-0.4, 0.02), (-0.41, 0.0), at=30, shooter="Ode")
+    after = paper((-0.3, 0.0), (-0.28, 0.02), at=50)
+    tap = LedgerEntry(40, Change.REST, "rest_out", "", 1)
+    known = on(Family.TWIN, [*paper(*LEFT), *same, *after], changes=(tap,))
+    assert "hand" in findings(known) and not findings(known)["hand"].found
+    assert "hand" in tune_of(known, BANDS).known_by_reading
+    another = replace(known, changes=(tap, LedgerEntry(45, Change.ARROW_OR_NOCK)))
+    assert "hand" not in findings(another)  # with another arrow everything is open again
+
+
+def test_what_another_archer_showed_is_over_once_it_was_mended():
+    clean = paper((0.0, 0.02), (0.02, 0.0), at=30, shooter="Ode")
+    after = paper((-0.38, 0.0), (-0.4, 0.02), at=50)
+    mended = LookedAt(40, "hand", True, mended=True)
+    known = on(Family.TWIN, [*paper(*LEFT), *clean, *after], looked_at=(mended,))
+    shown = [one for one in tune_of(known, BANDS).findings if one.suspect == "hand"]
+    assert [bool(one.mended) for one in shown] == [False, True]  # found, then mended in vain
+    assert paper_act(known, BANDS).suspect != "hand"
+
+
 @pytest.mark.parametrize(
     ("shots", "key", "value", "suspect", "accuses"),
     [
@@ -65,9 +87,9 @@ def test_a_reading_accuses_only_of_a_tear_that_it_could_make(shots, key, value, 
 
 
 def test_what_nobody_is_to_blame_for_is_tapped_before_it_is_left():
-    vain = [(30, "heel"), (40, "pinch"), (50, "contact_up")]
+    vain = [(30, "heel"), (40, "pinch"), (50, "contact_up"), (60, "spine_up")]
     shots = [s for at, _ in vain for s in paper((0.0, 0.4), (0.02, 0.38), at=at - 8)]
-    shots += paper((0.0, 0.4), (0.02, 0.38), at=60)
+    shots += paper((0.0, 0.4), (0.02, 0.38), at=70)
     looked = tuple(LookedAt(at, key, True, mended=True) for at, key in vain)
     known = on(Family.TWIN, shots, looked_at=looked)
     act = paper_act(known, BANDS)
