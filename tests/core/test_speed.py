@@ -8,11 +8,9 @@ from bowcore.accessories.arrow_speed import (
     energy_ft_lbf,
     momentum_lb_s,
     speed_fps,
-    virtual_mass_gr,
 )
 from bowcore.accessories.on_the_bow import OnTheBow, thing
 from bowcore.bow.twin import build_twin
-from bowcore.errors import BadInput
 from bowcore.evidence.facts import Take
 from bowcore.stages.fit.sight_marks import say_speed
 from bowcore.stages.speed.speed_board import why_speed_doubted
@@ -31,19 +29,16 @@ def test_energy_is_that_of_worked_examples(mass, fps, energy):
     assert momentum_lb_s(mass, fps) == pytest.approx(kilograms * metres / 4.4482216153, rel=1e-5)
 
 
-def test_two_arrows_give_the_mass_that_moves_with_them():
+def test_efficiency_gives_the_mass_that_moves_with_the_arrow():
     stored, moving = 85.0, 120.0
 
     def speed(mass):
         return np.sqrt(2 * stored * 7000 * 32.174 / (mass + moving))
 
-    assert virtual_mass_gr((380, speed(380)), (480, speed(480))) == pytest.approx(moving)
     one = Shooting(stored, 400, speed(400))
     assert one.bow_mass_gr == pytest.approx(moving) and one.speed_of(500) == pytest.approx(
         speed(500)
     )
-    with pytest.raises(BadInput, match="lighter one faster"):
-        virtual_mass_gr((380, 270), (480, 280))
 
 
 def test_the_bow_says_what_it_gives_the_arrow_and_how_fast_another_one_flies():

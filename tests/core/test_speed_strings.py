@@ -10,6 +10,7 @@ from scipy import stats
 from bowcore.accessories.on_the_bow import OnTheBow, thing
 from bowcore.errors import BadInput
 from bowcore.evidence.facts import LedgerEntry, Take
+from bowcore.measurement.normal import chi_square_95
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.changes import Change
 from bowcore.simulation.simulated_speeds import SimulatedSpeeds, find_best_place
@@ -17,7 +18,7 @@ from bowcore.stages.speed.speed_board import speed_board
 from bowcore.stages.speed.speed_strings import (
     SpeedShot,
     SpeedString,
-    bow_by_two_arrows,
+    bow_by_arrows,
     compared,
     strings_of,
 )
@@ -87,17 +88,53 @@ def test_the_moving_mass_and_other_arrows_are_found_within_their_doubt():
     held = {"mass": 0, "speed": 0}
     for seed in range(200):
         hidden = bow(seed, moving_gr=90 + seed / 4)
-        found = bow_by_two_arrows([hidden.string(350), hidden.string(520)])
+        found = bow_by_arrows([hidden.string(350), hidden.string(520)])
         fps, sigma = found.speed_of(430)
         held["mass"] += abs(found.mass_gr - hidden.moving_gr) < 1.96 * found.mass_sigma
         held["speed"] += abs(fps - hidden.true_fps(430)) < 1.96 * sigma
     assert all(180 <= count <= 200 for count in held.values()), held
 
 
+def test_of_two_arrows_it_is_the_mass_with_which_both_carry_the_same_energy():
+    """(m1 + mv) v1² = (m2 + mv) v2², by hand (textbook mechanics)."""
+    found = bow_by_arrows([string([300, 300, 300], 380), string([270, 270, 270], 480)])
+    assert found.mass_gr == pytest.approx((480 * 270**2 - 380 * 300**2) / (300**2 - 270**2))
+    assert found.speed_of(380)[0] == pytest.approx(300)
+
+
+def test_the_line_through_several_arrows_is_that_of_weighted_least_squares():
+    """Against statsmodels' WLS; four arrows say more than the two outer ones."""
+    hidden = bow(4, moving_gr=110)
+    strings = [hidden.string(mass) for mass in (350, 400, 460, 520)]
+    found, two = bow_by_arrows(strings), bow_by_arrows([strings[0], strings[-1]])
+    masses, speeds = ([getattr(s, key) for s in strings] for key in ("mass_gr", "mean"))
+    y = np.array(speeds) ** -2.0
+    slope = np.polyfit(masses, y, 1)[0]
+    doubt = np.hypot(2 * np.array([s.sigma for s in strings]) * y**1.5, slope * 0.3)
+    known = sm.WLS(y, sm.add_constant(np.array(masses)), 1 / doubt**2).fit()
+    assert found.line == pytest.approx(known.params)
+    assert found.mass_sigma < two.mass_sigma and found.agree
+    assert abs(found.mass_gr - 110) < 3 * found.mass_sigma
+
+
+def test_an_arrow_that_was_weighed_wrong_is_seen_among_three():
+    right = [string([300.0, 300.5, 300.2], 380), string([270.0, 270.3, 270.1], 480)]
+    middle = bow_by_arrows(right).speed_of(430)[0]
+    on_the_line, off_it = ([middle + off + by for by in (0.0, 0.3, -0.2)] for off in (0, 4))
+    assert bow_by_arrows([*right, string(on_the_line, 430)]).agree
+    assert not bow_by_arrows([*right, string(off_it, 430)]).agree
+
+
+@pytest.mark.parametrize("freedom", [1, 2, 5, 11])
+def test_the_quantile_of_chi_square(freedom):
+    """Against SciPy."""
+    assert chi_square_95(freedom) == pytest.approx(stats.chi2.ppf(0.95, freedom), rel=0.03)
+
+
 def test_arrows_too_alike_say_nothing():
-    assert bow_by_two_arrows([string([280]), string([279], mass=405)]) is None
-    assert bow_by_two_arrows([string([280]), string([290], mass=500)]) is None
-    assert bow_by_two_arrows([string([280])]) is None
+    assert bow_by_arrows([string([280]), string([279], mass=405)]) is None
+    assert bow_by_arrows([string([280]), string([290], mass=500)]) is None
+    assert bow_by_arrows([string([280])]) is None
 
 
 def test_the_top_of_the_parabola_and_its_doubt_are_those_of_weighted_least_squares():

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from math import sqrt
 
 from bowcore.accessories.sight import GRAVITY_FPS2
-from bowcore.errors import BadInput
 
 GRAINS_A_POUND = 7000.0
 
@@ -25,29 +24,6 @@ def speed_fps(energy_ft_lbf: float, mass_gr: float) -> float:
 def momentum_lb_s(mass_gr: float, fps: float) -> float:
     """Momentum of an arrow, as slug feet a second. [lbf s]"""
     return mass_gr / GRAINS_A_POUND / GRAVITY_FPS2 * fps
-
-
-def virtual_mass_gr(first: tuple[float, float], second: tuple[float, float]) -> float:
-    """What of the bow moves with the arrow, as a mass at the nock, by two arrows' masses and speeds. [gr]
-
-    Both carry the same energy with it: (m1 + mv) v1² = (m2 + mv) v2².
-
-    Parameters
-    ----------
-    first : pair of float
-        Mass [gr] and speed [ft/s] of one arrow.
-    second : pair of float
-        Of another, heavier or lighter.
-
-    Raises
-    ------
-    BadInput
-        The arrows are too alike, or the heavier one was the faster.
-    """
-    (m1, v1), (m2, v2) = sorted((first, second))
-    if m2 - m1 < 10 or v1 <= v2:
-        raise BadInput("Two arrows at least 10 grains apart, the lighter one faster.", "speeds")
-    return (m2 * v2**2 - m1 * v1**2) / (v1**2 - v2**2)
 
 
 MOST_SHARE = 0.90

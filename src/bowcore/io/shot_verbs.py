@@ -12,7 +12,7 @@ from bowcore.stages.shooting_in.drift import LEAST_SCATTER
 from bowcore.stages.shooting_in.next_act import Tune, next_act, off_in, worst_axis
 from bowcore.stages.shooting_in.suspects import BY_KEY, Evidence, Suspicion, suspicions
 from bowcore.stages.shooting_in.tear_response import tap_levers
-from bowcore.stages.speed.speed_strings import SpeedShot, SpeedString, bow_by_two_arrows
+from bowcore.stages.speed.speed_strings import SpeedShot, SpeedString, bow_by_arrows
 from bowcore.stages.speed.string_weights import USUAL_START_IN, WeightsActKind, next_place
 
 
@@ -83,7 +83,7 @@ def answer_speed(case: cases.SpeedCase) -> cases.SpeedAnswer:
     ]
     plain = [one for one in strings if one.weights_in is None]
     tried = [one for one in strings if one.weights_in is not None]
-    bow = bow_by_two_arrows(plain)
+    bow = bow_by_arrows(plain)
     act = next_place(tried, tried[0].weights_in or USUAL_START_IN) if tried else None
     return cases.SpeedAnswer(
         strings=tuple(map(_answered_string, strings)),

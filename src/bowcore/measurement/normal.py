@@ -34,3 +34,14 @@ def normal_cdf(z: _Value) -> _Value:
     if isinstance(z, np.ndarray):
         return np.where(z < 0, below, 1 - below)
     return float(below if z < 0 else 1 - below)
+
+
+def chi_square_95(freedom: int) -> float:
+    """The value that a chi-square of so many degrees of freedom exceeds in 5 of 100; 0 of none.
+
+    Wilson and Hilferty's approximation (1931, from memory; checked against SciPy).
+    """
+    if not freedom:
+        return 0.0
+    part = 2 / (9 * freedom)
+    return float(freedom * (1 - part + NINETY * part**0.5) ** 3)

@@ -17,7 +17,7 @@ from bowcore.stages.speed.speed_strings import (
     LEAST_SHOTS,
     SpeedShot,
     SpeedString,
-    bow_by_two_arrows,
+    bow_by_arrows,
     compared,
     strings_of,
 )
@@ -25,7 +25,7 @@ from bowcore.stages.speed.string_weights import USUAL_START_IN, WeightsAct, next
 
 SPEED = "arrow_speed"
 SPEEDS_FOR_ARROW = (300.0, 350.0, 400.0, 450.0, 500.0)
-"""Masses for which a speed is predicted where two arrows were shot. [gr]"""
+"""Masses for which a speed is predicted where unlike arrows were shot. [gr]"""
 BY_TWIN_SHARE = 0.05
 """How far off a speed by the twin's energy is, as a share of the difference in mass: our figure."""
 
@@ -42,7 +42,7 @@ class SpeedBoard:
     next_shot: str
     said: tuple[str, ...]
     predicted: tuple[tuple[float, float, float], ...] = ()
-    """Mass [gr], speed and its standard uncertainty [ft/s], by two arrows."""
+    """Mass [gr], speed and its standard uncertainty [ft/s], by the arrows shot."""
     weights: WeightsAct | None = None
 
     @property
@@ -75,19 +75,24 @@ def speed_board(
     earlier = tuple(one for one in every if one not in now)
     plain = [one for one in now if one.weights_in is None]
     tried = [one for one in now if one.weights_in is not None]
-    bow = bow_by_two_arrows([one for one in plain if one.finished])
+    bow = bow_by_arrows([one for one in plain if one.finished])
     said = [*_before_and_after(plain, earlier), *_energy(facts, plain, twin)]
     predicted: list[tuple[float, float, float]] = []
     if bow is not None and bow.clear:
         said.append(
-            f"By two arrows, {bow.mass_gr:.0f} gr of the bow move with the arrow, give or take "
+            f"By {bow.arrows} arrows, {bow.mass_gr:.0f} gr of the bow move with the arrow, give or take "
             f"{bow.mass_sigma:.0f}."
         )
         predicted = [(mass, *bow.speed_of(mass)) for mass in SPEEDS_FOR_ARROW]
+    elif bow is not None and not bow.agree:
+        said.append(
+            f"The {bow.arrows} arrows do not go together by their masses and speeds: weigh them again, and "
+            "look for one that is drawn or released in another way."
+        )
     elif bow is not None:
         said.append(
-            "Two arrows were shot, but their speeds are too alike to say what moves with them: take arrows "
-            "farther apart in mass."
+            f"{bow.arrows} arrows were shot, but their speeds are too alike to say what moves with them: "
+            "take arrows farther apart in mass."
         )
     start = USUAL_START_IN if weights_at_in is None else weights_at_in
     weights = next_place(tried, start) if tried else None
@@ -123,7 +128,7 @@ def predicted_speed(
 ) -> tuple[float, float] | None:
     """How fast an arrow of some mass would fly and the standard uncertainty of that. [ft/s]
 
-    By two arrows that were shot since the last change; else by the job's own arrow and the energy that the
+    By the arrows that were shot since the last change; else by the job's own arrow and the energy that the
     twin stores. None where neither is known.
 
     Parameters
@@ -138,7 +143,7 @@ def predicted_speed(
         By which the stored energy is known.
     """
     plain = [one for one in _since_last_change(facts, shots) if one.weights_in is None]
-    bow = bow_by_two_arrows([one for one in plain if one.finished])
+    bow = bow_by_arrows([one for one in plain if one.finished])
     if bow is not None and bow.clear:
         return bow.speed_of(mass_gr)
     if twin is None or not plain:

@@ -3,14 +3,17 @@
 "A string" is what is shot in a row over the chronograph. Speeds in ft/s, masses in grains.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from math import hypot, isfinite, sqrt
+from math import hypot, sqrt
 
-from bowcore.accessories.arrow_speed import virtual_mass_gr
+import numpy as np
+from numpy.typing import NDArray
+
 from bowcore.errors import BadInput, require_within
 from bowcore.measurement.lines import CLEAR_SIGMAS
+from bowcore.measurement.normal import chi_square_95
 from bowcore.measurement.repeats import RepeatSummary, summarise
 from bowcore.quantities.catalogue import quantity
 from bowcore.quantities.precision import Precision
@@ -21,6 +24,10 @@ AGREE_FPS = 2.0
 MOST_SHOTS = 8
 MASS_SIGMA_GR = 0.3
 """A grain scale, and arrows of a set that are taken for alike: our figure."""
+LEAST_APART_GR = 10.0
+"""Arrows nearer in mass than that say nothing of what moves with them: our figure."""
+LEAST_APART_GR = 10.0
+"""Arrows nearer in mass than that say nothing of what moves with them: our figure."""
 LIGHTEST_GR, HEAVIEST_GR = 100.0, 1500.0
 FARTHEST_WEIGHTS_IN = 10.0
 
@@ -166,21 +173,25 @@ def compared(before: SpeedString, after: SpeedString) -> Compared:
 
 
 @dataclass(frozen=True)
-class BowByTwoArrows:
-    """What of a bow moves with the arrow, by two arrows, and the energy that both carry with it.
+class BowByArrows:
+    """What of a bow moves with the arrow, by arrows of unlike masses that all carry the same energy with it.
 
-    `mass_gr`, `mass_sigma`: virtual mass at the nock and its standard uncertainty. [gr]
+    `mass_gr`, `mass_sigma`: virtual mass at the nock and its standard uncertainty [gr]; `line`, `covariance`:
+    level and slope of 1 / speed² against the arrow's mass; `arrows` how many were shot; `agree` whether they
+    lie on that line within their doubt.
     """
 
     mass_gr: float
     mass_sigma: float
-    light: SpeedString
-    heavy: SpeedString
+    line: tuple[float, float]
+    covariance: NDArray[np.float64]
+    arrows: int
+    agree: bool
 
     @property
     def clear(self) -> bool:
-        """Whether the two arrows say anything: the mass is more than its own doubt."""
-        return self.mass_gr > CLEAR_SIGMAS * self.mass_sigma
+        """Whether the arrows say anything: the mass is more than its own doubt, and they agree."""
+        return self.agree and self.mass_gr > CLEAR_SIGMAS * self.mass_sigma
 
     def speed_of(self, mass_gr: float) -> tuple[float, float]:
         """How fast another arrow flies, and the standard uncertainty of that. [ft/s]
@@ -190,58 +201,43 @@ class BowByTwoArrows:
         mass_gr : float
             Its mass. [gr]
         """
-        return _propagated(
-            lambda m1, v1, m2, v2: _speed(virtual_mass_gr((m1, v1), (m2, v2)), m1, v1, mass_gr),
-            self.light,
-            self.heavy,
-        )
+        at = np.array([1.0, mass_gr])
+        fps = float(at @ self.line) ** -0.5
+        return fps, float(fps**3 / 2 * sqrt(at @ self.covariance @ at))
 
 
-def _speed(virtual_gr: float, known_gr: float, known_fps: float, mass_gr: float) -> float:
-    return known_fps * sqrt((known_gr + virtual_gr) / (mass_gr + virtual_gr))
+def bow_by_arrows(strings: Sequence[SpeedString]) -> BowByArrows | None:
+    """The virtual mass by every arrow that was shot; None where they are too alike to say one.
 
-
-def bow_by_two_arrows(strings: Sequence[SpeedString]) -> BowByTwoArrows | None:
-    """The virtual mass by the lightest and the heaviest arrow; None where no two say one.
+    (m + mv) v² is the same for all, so that 1 / v² is a line in m: weighted least squares, doubts by first
+    order (GUM, JCGM 100:2008, 5.1.2). Of two arrows it is the line through both; whether more lie on it is
+    asked by chi-square at 5 %.
 
     Parameters
     ----------
     strings : sequence of SpeedString
         With nothing changed between them.
     """
-    if len(strings) < 2:
+    masses, speeds = (
+        np.array([getattr(one, key) for one in strings]) for key in ("mass_gr", "mean")
+    )
+    if len(strings) < 2 or np.ptp(masses) < LEAST_APART_GR:
         return None
-    light = min(strings, key=lambda one: one.mass_gr)
-    heavy = max(strings, key=lambda one: one.mass_gr)
-    try:
-        mass, sigma = _propagated(
-            lambda m1, v1, m2, v2: virtual_mass_gr((m1, v1), (m2, v2)), light, heavy
-        )
-    except BadInput:
+    design, y = np.vander(masses, 2, increasing=True), speeds**-2.0
+    slope = float(np.polyfit(masses, y, 1)[0])
+    by_speed = 2 * np.array([one.sigma for one in strings]) / speeds**3
+    weights = 1 / (by_speed**2 + (slope * MASS_SIGMA_GR) ** 2)
+    covariance = np.linalg.inv(design.T @ (design * weights[:, None]))
+    level, slope = (float(one) for one in covariance @ (design.T @ (weights * y)))
+    if slope <= 0 or level <= 0:
         return None
-    return BowByTwoArrows(mass, sigma, light, heavy) if mass > 0 else None
-
-
-def _propagated(
-    of: Callable[[float, float, float, float], float], light: SpeedString, heavy: SpeedString
-) -> tuple[float, float]:
-    """A function of two masses and speeds at their best values, with its standard uncertainty.
-
-    First order, by central differences (GUM, JCGM 100:2008, 5.1.2).
-    """
-    at = [light.mass_gr, light.mean, heavy.mass_gr, heavy.mean]
-    sigmas = [MASS_SIGMA_GR, light.sigma, MASS_SIGMA_GR, heavy.sigma]
-    total = 0.0
-    for place, sigma in enumerate(sigmas):
-        step = sigma / 10
-        up, down = list(at), list(at)
-        up[place] += step
-        down[place] -= step
-        total += ((of(*up) - of(*down)) / (2 * step) * sigma) ** 2
-    value = of(*at)
-    if not isfinite(value):
-        raise BadInput(
-            "These two arrows are too alike to say what of the bow moves with them.",
-            "speeds",
-        )
-    return value, sqrt(total)
+    mass, gradient = level / slope, np.array([1 / slope, -level / slope**2])
+    off = float((weights * (y - design @ [level, slope]) ** 2).sum())
+    return BowByArrows(
+        mass,
+        float(sqrt(gradient @ covariance @ gradient)),
+        (level, slope),
+        covariance,
+        len(strings),
+        len(strings) == 2 or off <= chi_square_95(len(strings) - 2),
+    )

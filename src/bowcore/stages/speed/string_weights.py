@@ -14,7 +14,7 @@ import numpy as np
 from bowcore.deciding.act import Act
 from bowcore.errors import BadInput
 from bowcore.measurement.lines import CLEAR_SIGMAS
-from bowcore.measurement.normal import NINETY
+from bowcore.measurement.normal import chi_square_95
 from bowcore.quantities.inches import say_length
 from bowcore.stages.speed.speed_strings import SpeedString
 
@@ -181,8 +181,7 @@ def _gain(strings: Sequence[SpeedString]) -> tuple[float, bool]:
 def places_differ(strings: Sequence[SpeedString]) -> bool:
     """Whether the strings scatter more about their mean than their own doubts explain.
 
-    Chi-square test of equal means at 5 %, by Wilson and Hilferty's approximation of its quantile (1931, from
-    memory; checked against SciPy).
+    Chi-square test of equal means at 5 %.
     """
     freedom = len(strings) - 1
     if not freedom:
@@ -191,8 +190,7 @@ def places_differ(strings: Sequence[SpeedString]) -> bool:
     weights = 1 / np.array([one.sigma for one in strings]) ** 2
     middle = float((weights * means).sum() / weights.sum())
     scatter = float((weights * (means - middle) ** 2).sum())
-    part = 2 / (9 * freedom)
-    return scatter > freedom * (1 - part + NINETY * sqrt(part)) ** 3
+    return scatter > chi_square_95(freedom)
 
 
 def _shoot(place: float, why: str) -> WeightsAct:
