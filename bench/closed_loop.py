@@ -87,6 +87,8 @@ class Row:
     """The radii of its cam are known to 2 % each, by caliper, where they decide the timing."""
     curve: bool = False
     """Its curve was pulled before the old parts came off, and the model fitted to it."""
+    every: bool = False
+    """Limb angle, stiffness and depth of the tracks are hidden, too, which the planner takes for usual."""
     model_known: int = 0
     """So many bows of the model were finished before, and have taught the prior."""
 
@@ -100,6 +102,10 @@ ROWS = {
         "±0.15 known model": Row(model_known=4),
         "±0.30 known model": Row(cables_in=0.30, string_in=0.30, model_known=4),
         "mis-log known model": Row(mislogs=0.25, model_known=4),
+    },
+    "geometry": {
+        "±0.15 all geometry": Row(every=True),
+        "±0.30 all geometry": Row(cables_in=0.30, string_in=0.30, every=True),
     },
     "caliper": {
         "±0.15 cam by caliper": Row(cam_measured=True),
@@ -395,7 +401,9 @@ def make(spec: BowSpec, seed: int, row: Row, before: int = 0) -> SimulatedBow | 
     for redrawn in range(5):
         try:
             model = 5000 + seed + 1000 * redrawn
-            bow = simulated_bow(shifted, model + 100_000 * before, faults, row.wide, model)
+            bow = simulated_bow(
+                shifted, model + 100_000 * before, faults, row.wide, model, row.every
+            )
             bow.true("stop_gap")
         except NoModel:  # it cannot be drawn as it comes in
             continue

@@ -27,7 +27,7 @@ PART_SHARE, PART_BY_CALIPER = 0.15, 0.10
 it does on cams that no caliper has measured."""
 BOLTS_OFF_STEPS = 4
 """How far limb bolts may be from where the book has them, in half turns."""
-MOST_CURVES = 9
+MOST_CURVES = 14
 """So many plausible bows are followed, each with its own way in which the gap bends."""
 TRIAL_GAP_IN = 1 / 16
 """Gap at which it is looked how far the first stop's readings fall off."""

@@ -364,6 +364,7 @@ def simulated_bow(
     faults: Faults = Faults(),
     spread: float = 1.0,
     model: int | None = None,
+    every: bool = False,
 ) -> SimulatedBow:
     """A bow whose hidden parameters are drawn round the priors; the same seed, the same bow.
 
@@ -379,6 +380,8 @@ def simulated_bow(
         1 draws parameters as the planner's own ensemble does; more, from a wider spread.
     model : int, optional
         Decides its parameters instead of `seed`: bows of one model have the same cams and limbs.
+    every : bool
+        Whether parameters vary that the usual bows of this simulator have alike.
 
     Returns
     -------
@@ -386,7 +389,8 @@ def simulated_bow(
         Meets its book when it has no faults.
     """
     rng = np.random.default_rng(seed)
-    book, drawn = plausible(spec, rng if model is None else np.random.default_rng(model), spread)
+    chance = rng if model is None else np.random.default_rng(model)
+    book, drawn = plausible(spec, chance, spread, every)
     return SimulatedBow(twins_of(spec.family, [book], [drawn])[0], faults, rng)
 
 
