@@ -13,8 +13,8 @@ from bowcore.errors import NoModel
 
 ENSEMBLE = 24
 AS_WIDE = {Family.TWIN: 1.4}
-"""How much wider than the usual spread plausible bows are drawn: twin cams bend the gap in more ways. Our figure,
-by `bench/closed_loop.py --rows geometry`."""
+"""How much wider than the usual spread plausible bows are drawn: twin cams bend the gap in more ways. Our
+figure, by `bench/closed_loop.py --rows geometry`."""
 BY_CALIPER = 0.02
 """How far off a peg's radius is that was measured on the bow, as a share (our figure)."""
 
