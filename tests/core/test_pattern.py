@@ -120,6 +120,23 @@ def test_what_no_part_explains_is_said():
     )
 
 
+@pytest.mark.parametrize("family", list(Family))
+def test_a_slip_of_the_tape_is_read_again_and_no_part_is_blamed(family):
+    """A tape that is read 7/8 in off alone fits no part: timing and brace would be off with it."""
+    twin = twin_of(family)
+    readings = read_off(twin)
+    readings["axle_to_axle"] = (readings["axle_to_axle"][0] + 7 / 8, readings["axle_to_axle"][1])
+    fitted = fit_to_readings(twin, readings)
+    found = pattern_of(twin.spec, fitted.errors, fitted.residuals)
+    assert not found.names_a_part
+    assert any("read it again" in line for line in found.sentences)
+
+
+def test_a_part_that_is_farther_off_than_any_is_made_is_doubted():
+    found = pattern_of(book(Family.BINARY), {"string": (-1.0, 0.05)})
+    assert "look which part it is" in found.sentences[0]
+
+
 def test_what_the_readings_cannot_tell_is_not_guessed():
     spec = book(Family.BINARY)
     errors = {"cable_a": (0.01, 0.05), "cable_b": (0.0, 0.05), "limb_bolts": (-0.1, 0.3)}

@@ -5,7 +5,7 @@ not what the sticker says) that explain them best, with how sure each is, are th
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from bowcore.bow.specification import CABLES, BowSpec
 from bowcore.learning.first_stop_effect import AT_THE_FIRST_STOP
@@ -18,6 +18,8 @@ LIKELY_SIGMAS = 1.3
 UNEXPLAINED_SIGMAS = 3.0
 LEAST_IN, LEAST_TURNS = 1 / 32, 0.25
 """Less than this is not acted on."""
+MOST_IN = 3 / 4
+"""A string or cable farther off than that was made for another bow, or something was misread: our figure."""
 
 
 @dataclass(frozen=True)
@@ -67,13 +69,16 @@ def pattern_of(
     Returns
     -------
     Pattern
-        Parts in order of how much they stand out.
+        Parts in order of how much they stand out. None does while a reading is left that no part explains:
+        that one is read again first, or a slip of the tape becomes a string of the wrong length.
     """
     labels = spec.labels
     found = [_suspect(key, labels, *error) for key, error in errors.items()]
     found.sort(key=lambda one: -abs(one.off) / one.sigma)
+    left_over = _left_over(residuals or {})
+    if left_over:
+        return Pattern(tuple(replace(one, stands_out=False) for one in found), tuple(left_over))
     sentences = [one.sentence for one in found if one.stands_out]
-    sentences += _left_over(residuals or {})
     return Pattern(tuple(found), tuple(sentences) or ("The readings do not point to any part.",))
 
 
@@ -106,6 +111,10 @@ def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> S
     else:
         size, margin = say_length(abs(off), 32), say_length(max(sigma, 1 / 64), 64)
         sentence = f"{label}: about {size} {'short' if off > 0 else 'long'}, give or take {margin}."
+        if abs(off) > MOST_IN:
+            sentence += (
+                " No part is made so far off: read everything again, and look which part it is."
+            )
     return Suspect(key, label, off, sigma, stands_out, sentence)
 
 
