@@ -71,6 +71,7 @@ def test_weights_are_tried_place_by_place(page, script):
             assert post(page, "write_speed", script.job, **typed).status_code == 302
     shown = screen(page, script)
     assert "Weights 1 3/4 in from each cam" in shown and 'value="1 3/4"' in shown
+    assert 'class="prediction"' not in shown  # the page's own drawing is no list of predictions
     refused = post(page, "write_speed", script.job, text="260", weights="40")
     assert refused.status_code == 422 and "0 to 10 in from the cam" in refused.content.decode()
 

@@ -110,7 +110,9 @@ def next_float(sets: Sequence[FloatSet]) -> FloatAct:
     """
     if not sets:
         return FloatAct(
-            "Hold with what is on it now.", "20 to 30 seconds at a dot, no shot.", done=False
+            "Hold with what is on it now.",
+            "What the pin does now shows which way to go.",
+            done=False,
         )
     best = max(sets, key=lambda one: one.rating)
     if best.rating == BEST_RATING or (best.rating >= GOOD_RATING and best.pin is PinFloat.STILL):

@@ -7,6 +7,7 @@ from bowcore.stages.stabiliser.bars import BEST_RATING, Bars, next_float, say_ba
 from bowcore.work_order import cautions
 from shop.casework.screens import Context
 from shop.casework.state import JobState
+from shop.drawings.bars_from_above import bars_from_above
 from shop.schema.stabiliser.selectors import floats_of
 from shop.stages.shooting_in.pages import pages_of
 from shop.stages.stabiliser.forms import PIN_WORDS
@@ -31,6 +32,7 @@ def stabiliser_context(state: JobState, typed: Mapping[str, Any]) -> Context:
             for name, label, unit in BARS_ASKED
         ],
         "moments": say_moments(bars),
+        "drawn": bars_from_above(bars),
         "keep": say_bars(bars) if act.done else "",
         "pins": [(one.value, words) for one, words in PIN_WORDS.items()],
         "pin_now": typed.get("pin", ""),
