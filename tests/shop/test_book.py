@@ -109,6 +109,13 @@ def test_too_many_rows_at_once_are_refused(floor):
         read_json(json.dumps(book))
 
 
+def test_half_of_a_character_is_refused_before_the_database_meets_it(floor):
+    book = document()
+    book["entries"][0]["model"] = "Lark \ud800"
+    with pytest.raises(BadInput, match="half of a character"):
+        read_json(json.dumps(book))
+
+
 def test_a_change_is_a_new_version_and_open_jobs_keep_theirs(script, ines):
     script.check_in(CABLE)
     entry = BookEntry.objects.get(model="Lark 31")

@@ -191,6 +191,13 @@ def test_a_copy_is_taken_in_where_it_is_sound(page, ines):
     assert Bow.objects.values("entry").distinct().count() == entries  # the book's models stay
 
 
+def test_half_of_a_character_in_a_record_is_refused(page):
+    worked_through()
+    answer = imported(page, changed(exported(), first("customers.customer", name="Ada \ud800")))
+    assert answer.status_code == 422 and "half of a character" in answer.content.decode()
+    assert Job.objects.count() == 2
+
+
 def test_the_command_reads_a_file_in_somebodys_name(floor, tmp_path):
     worked_through()
     file = tmp_path / "record.json"

@@ -58,20 +58,22 @@ MOST_JSON = 4_000_000
 LONGEST_NUMBER = 20
 
 
-def json_from(text: str, path: str = "$") -> Any:
-    """JSON from outside, of bounded size, depth and length of numbers.
+def json_from(text: str, path: str = "$", most: int = MOST_JSON) -> Any:
+    """JSON from outside, of bounded size, depth and length of numbers, and of whole characters.
 
     Raises
     ------
     BadInput
-        It is not JSON, or larger or deeper than anything that is meant.
+        It is not JSON, larger or deeper than anything that is meant, or holds half a character.
     """
-    if len(text) > MOST_JSON:
-        raise BadInput(
-            "This is larger than anything that is taken in.", path, f"{MOST_JSON} characters"
-        )
+    if len(text) > most:
+        raise BadInput("This is larger than anything that is taken in.", path, f"{most} characters")
     try:
-        return json.loads(text, parse_int=_whole_number)
+        read = json.loads(text, parse_int=_whole_number)
+        json.dumps(read, ensure_ascii=False).encode()
+        return read
+    except UnicodeEncodeError:
+        raise BadInput("There is half of a character in this: \\ud800 to \\udfff.", path) from None
     except RecursionError:
         raise BadInput("This is nested deeper than anything that is taken in.", path) from None
     except ValueError as error:

@@ -1,6 +1,5 @@
 """Reads a record into a shop: all of it or nothing."""
 
-import json
 from dataclasses import dataclass, field
 from datetime import timedelta
 from io import BytesIO
@@ -10,6 +9,7 @@ from django.db import DataError, IntegrityError, models
 from django.utils import timezone
 
 from bowcore.errors import BadInput, BowcoreError, Refused
+from bowcore.io.edge import json_from
 from bowcore.work_order.roles import require
 from shop.book.transfer import as_dict, judged
 from shop.casework.photos.shrink import shrink
@@ -24,6 +24,8 @@ from shop.schema.inspection.models import Photo
 from shop.schema.jobs.models import Job
 from shop.setup.invariants import broken_rules
 
+MOST_RECORD = 200_000_000
+"""Characters of a file that is read in: a shop of years with its photos."""
 CLOCKS_DIFFER = timedelta(hours=1)
 _OF_A_MODEL = (BookPart, EntryVersion)
 """Not read where the book has the model already."""
@@ -78,10 +80,7 @@ def import_record(text: str, submission: Submission) -> TakenIn:
 
 def _parsed(text: str) -> dict[str, Any]:
     """The file as an object with all its tables, each a list of objects."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError):
-        raise BadInput("This is not a record: it cannot be read as JSON.") from None
+    data = json_from(text, most=MOST_RECORD)
     if not isinstance(data, dict) or data.get("format") != RECORD_FORMAT:
         raise BadInput(f"This is not a record of the format {RECORD_FORMAT}.")
     parts, people = data.get("tables"), data.get("people")
