@@ -9,6 +9,7 @@ import hashlib
 import io
 import json
 import os
+import re
 import subprocess
 import tarfile
 import time
@@ -26,6 +27,8 @@ MANIFEST, PLAIN, SEALED = "manifest.json", "dump.sql.gz", "dump.sql.gz.age"
 BEFORE_AGE = "dump.sql.gz.enc"
 PREFIX = "fennock-"
 TRIAL = "_trial_"
+FOLLOWS, DUMP_HEAD = re.compile(rb"MASTER_LOG_FILE='([^']+)', MASTER_LOG_POS=(\d+)"), 20_000
+"""Where a dump says in its head at which place of the log of changes it was taken."""
 
 
 @dataclass(frozen=True)
@@ -52,6 +55,19 @@ class Access:
     def port(self) -> int:
         """Where the server listens."""
         return int(self.ask("SELECT @@port")[0][0])
+
+    @property
+    def logged(self) -> bool:
+        """Whether the server is a private one that logs every change."""
+        by_socket = self.options[0].startswith("--socket=")
+        return by_socket and self.ask("SELECT @@log_bin", schema=False) == [["1"]]
+
+    def unlogged(self) -> "Access":
+        """The same for what is no change of the records' own; at an address it is as it is there."""
+        if not self.logged:
+            return self
+        options = (*self.options, "--init-command=SET sql_log_bin=0")
+        return Access(options, self.schema, self.password)
 
     def other(self, schema: str) -> "Access":
         """Another schema of the same server."""
@@ -104,7 +120,9 @@ def take(access: Access, target: Path, key: Path | None = None) -> Path:
     Path
         The backup.
     """
-    options = ("--single-transaction", "--quick", "--triggers", "--routines", "--hex-blob")
+    options = ["--single-transaction", "--quick", "--triggers", "--routines", "--hex-blob"]
+    if access.logged:
+        options.append("--master-data=2")  # as a comment: where in the log of changes it was taken
     dump = access.run("mariadb-dump", *options)
     with beside(access, dump) as side:
         tables = checksums(side)
@@ -117,6 +135,9 @@ def take(access: Access, target: Path, key: Path | None = None) -> Path:
         "last_migration": version[0][0] if version else "",
         "tables": tables,
     }
+    place = FOLLOWS.search(dump[:DUMP_HEAD])
+    if place:
+        manifest["log"] = {"file": place[1].decode(), "position": int(place[2])}
     target.mkdir(parents=True, exist_ok=True)
     moment = f"{time.strftime('%Y%m%d-%H%M%S', now)}-{time.time_ns() % 10**9:09d}"
     path = target / f"{PREFIX}{moment}.tar"
@@ -137,9 +158,30 @@ def put_back(access: Access, source: Path, key: Path | None = None) -> dict[str,
     manifest, dump = read(source, key)
     with beside(access, dump) as side:
         _require_alike(checksums(side), manifest["tables"], source)
-    _load(access, dump)
+    _load(access.unlogged(), dump)
     _require_alike(checksums(access), manifest["tables"], source)
     return manifest
+
+
+def manifest_of(source: Path) -> dict[str, Any]:
+    """What a backup says of itself, without its dump.
+
+    Raises
+    ------
+    Halt
+        It is not a backup.
+    """
+    return _held(source)[0]
+
+
+def _held(source: Path) -> tuple[dict[str, Any], dict[str, bytes]]:
+    try:
+        with tarfile.open(source) as tar:
+            held = {one.name: _member(tar, one) for one in tar.getmembers()}
+        found: dict[str, Any] = json.loads(held[MANIFEST])
+    except (OSError, tarfile.TarError, KeyError, ValueError):
+        raise Halt(f"{source} is not a backup of Fennock.") from None
+    return found, held
 
 
 def read(source: Path, key: Path | None = None) -> tuple[dict[str, Any], bytes]:
@@ -150,12 +192,7 @@ def read(source: Path, key: Path | None = None) -> tuple[dict[str, Any], bytes]:
     Halt
         It is not a backup, was changed, or cannot be read with this key.
     """
-    try:
-        with tarfile.open(source) as tar:
-            held = {one.name: _member(tar, one) for one in tar.getmembers()}
-        manifest = json.loads(held[MANIFEST])
-    except (OSError, tarfile.TarError, KeyError, ValueError):
-        raise Halt(f"{source} is not a backup of Fennock.") from None
+    manifest, held = _held(source)
     packed = held.get(PLAIN)
     if packed is None:
         packed = _opened(held, source, key)
@@ -191,7 +228,7 @@ def checksums(access: Access) -> dict[str, dict[str, Any]]:
 @contextmanager
 def beside(access: Access, dump: bytes) -> Iterator[Access]:
     """The dump in a schema of its own on the same server, dropped afterwards."""
-    side = access.other(f"{access.schema}{TRIAL}{os.getpid()}_{time.monotonic_ns()}")
+    side = access.unlogged().other(f"{access.schema}{TRIAL}{os.getpid()}_{time.monotonic_ns()}")
     try:
         _load(side, dump)
         yield side

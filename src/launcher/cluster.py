@@ -21,7 +21,7 @@ from pathlib import Path
 from typing import Any
 
 from launcher import environment, system
-from launcher.database import USER, PrivateDatabase, secret
+from launcher.database import UNLOGGED, USER, PrivateDatabase, secret
 from launcher.say import Halt, note
 from launcher.serving import (
     as_owner,
@@ -120,6 +120,7 @@ class Node(PrivateDatabase):
         members = ",".join(f"127.0.0.1:{one['group']}" for one in self.ports)
         listens = f"gmcast.listen_addr=tcp://127.0.0.1:{mine['group']};ist.recv_addr=127.0.0.1:{mine['ist']}"
         options = [
+            *UNLOGGED,
             "--wsrep-on=ON",
             f"--wsrep-provider={PROVIDER}",
             "--wsrep-cluster-name=fennock",

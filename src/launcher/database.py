@@ -20,6 +20,17 @@ THROW_AWAY = [  # nothing in a test database outlives the run, so nothing is for
     "--innodb-log-file-size=32M",
     "--innodb-buffer-pool-size=256M",
 ]
+LOG = "changes"
+LOGGED = [
+    f"--log-bin={LOG}",
+    "--binlog-format=ROW",
+    "--sync-binlog=1",
+    f"--binlog-expire-logs-seconds={14 * 24 * 3600}",
+    "--server-id=1",
+    "--log-bin-trust-function-creators=ON",
+]
+"""Every change is kept for two weeks beside the data, so that records can be brought back to a moment."""
+UNLOGGED = ["--skip-log-bin"]
 NAME, OWNER, USER = "fennock", "fennock_owner", "fennock"
 """The owner makes and changes tables; the user that serves only reads and writes rows."""
 
@@ -111,7 +122,7 @@ class PrivateDatabase:
         log = self.home / "mariadbd.log"
         command = ["mariadbd", *self._common(), f"--port={self.port}", f"--log-error={log}"]
         command += ["--bind-address=127.0.0.1", f"--socket={self.socket}", "--skip-name-resolve"]
-        command += [f"--pid-file={self.run / 'm.pid'}", "--skip-log-bin"]
+        command += [f"--pid-file={self.run / 'm.pid'}"]
         command += ["--character-set-server=utf8mb4"]
         command += ["--collation-server=utf8mb4_uca1400_ai_ci", "--default-time-zone=+00:00"]
         command += self.more_options()
@@ -128,7 +139,7 @@ class PrivateDatabase:
 
     def more_options(self) -> list[str]:
         """Of the server, besides what each has."""
-        return THROW_AWAY if self.throw_away else []
+        return [*THROW_AWAY, *UNLOGGED] if self.throw_away else LOGGED
 
     def more_variables(self) -> dict[str, str]:
         """Of the server's environment."""

@@ -10,6 +10,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from launcher import backup, environment, system
+from launcher.change_log import moment_of, newest_before, replay
 from launcher.change_mark import ChangeMark, require_whole
 from launcher.database import NAME, PrivateDatabase
 from launcher.say import Halt, note
@@ -99,12 +100,20 @@ def restore(rest: list[str], root: Path) -> int:
     It can be cut off anywhere and run again: nobody works on the records until it has come to its end.
     """
     options = _parser("restore", root, key=True)
-    options.add_argument("file", type=Path)
+    options.add_argument("file", type=Path, nargs="?", help="a backup; with --until any before it")
+    options.add_argument("--until", type=moment_of, help="also every change up to a moment")
     options.add_argument("--yes", action="store_true", help="do not ask")
     chosen = options.parse_args(rest)
     system.ensure_packages(system.DATABASE, system.CRYPTO)
-    backup.read(chosen.file, chosen.key)
     home = chosen.data_dir
+    if chosen.until and _address():
+        raise Halt(
+            "--until is for a private database; at an address the server's own log is used.", 2
+        )
+    if not (chosen.file or chosen.until):
+        raise Halt("Which backup? Name its file, or a moment with --until.", 2)
+    source = chosen.file or newest_before(home / "backups", chosen.until)
+    backup.read(source, chosen.key)
     if (
         not chosen.yes
         and input(f"Replace every record in {_where(home)}? Type yes: ").strip() != "yes"
@@ -117,9 +126,15 @@ def restore(rest: list[str], root: Path) -> int:
         cut_off = ChangeMark.of(place)
         before = cut_off.backup if cut_off else _backed_up(records.access, home, chosen.key)
         ChangeMark("restore", before).put(place)
-        manifest = backup.put_back(records.access, chosen.file, chosen.key)
+        manifest = backup.put_back(records.access, source, chosen.key)
+        if chosen.until:
+            replay(records.access, home / "data", manifest, chosen.until)
+        if records.access.logged:  # a later way back begins here, not before it
+            backup.take(records.access, home / "backups", chosen.key)
         ChangeMark.clear(place)
     note(f"Restored what was backed up at {manifest['taken_at']}.")
+    if chosen.until:
+        note(f"And every change up to {chosen.until:%Y-%m-%d %H:%M:%S} UTC.")
     return 0
 
 
@@ -131,6 +146,8 @@ def _backed_up(access: backup.Access, home: Path, key: Path | None = None) -> st
 def _put_back(access: backup.Access, before: str) -> None:
     if before:
         backup.put_back(access, Path(before))
+        if access.logged:
+            backup.take(access, Path(before).parent)
 
 
 def upgrade(rest: list[str], root: Path) -> int:
