@@ -4,7 +4,7 @@ from django.apps import apps
 from django.urls import include, path
 
 from shop.setup import health
-from shop.ui.metrics import metrics
+from shop.ui.metrics_page import metrics
 
 urlpatterns = [
     path("health/live", health.live, name="health_live"),

@@ -14,9 +14,9 @@ BY_NAME_ALONE = re.compile(
 """Django, its settings or migrations call what is in these; the robot its answers by the form's name."""
 CALLED_BY_NAME = {
     "get_session_store_class", "valid_value", "makes_a_bow", "first_fields", "difference_of_equations",
-    "tilt_in_the_code", "append_only", "stands_with_event",
+    "tilt_in_the_code", "append_only", "stands_with_event", "collect",
 }  # fmt: skip
-"""By a base class, a validator, a migration or a derivation's test."""
+"""By a base class, a validator, Prometheus, a migration or a derivation's test."""
 KEPT = {
     "problem_from",  # a stored question is asked again by it
     "simulated_sight", "find_best_place",  # stand-ins that only tests and benchmarks put to work

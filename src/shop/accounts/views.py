@@ -39,6 +39,7 @@ from shop.accounts.selectors import (
     wants_code,
 )
 from shop.schema.accounts.models import Member, Shop
+from shop.ui.condition import condition
 from shop.ui.ids import row_id
 
 HALF_WAY = "half_way"
@@ -183,11 +184,13 @@ def shop(request: HttpRequest) -> HttpResponse:
                 return redirect("shop")
             except Refused as error:
                 form.add_error(None, str(error))
+    may_change = may(request.user.staff_role, "set_shop")  # type: ignore[union-attr]
     context = {
         "form": form,
         "section": "shop",
         "several": shops_beside_this().exists(),
         "simulated": apps.is_installed("shop.simulated"),
-        "may_change": may(request.user.staff_role, "set_shop"),  # type: ignore[union-attr]
+        "may_change": may_change,
+        "condition": condition() if may_change else None,
     }
     return render(request, "accounts/shop.html", context, status=status)

@@ -161,6 +161,10 @@ AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = "shop.accounts.lockout.lock_time"
 AXES_CLIENT_IP_CALLABLE = "shop.accounts.lockout.client_address"
 FENNOCK_PROXIES = env.int("FENNOCK_PROXIES", default=0)
+FENNOCK_BACKUPS = env(
+    "FENNOCK_BACKUPS",
+    default=f"{env('FENNOCK_HOME')}/backups" if "FENNOCK_HOME" in env.ENVIRON else "",
+)
 FENNOCK_METRICS_TOKEN = env("FENNOCK_METRICS_TOKEN", default="")
 FENNOCK_COMPUTE = env("FENNOCK_COMPUTE", default="beside")
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"

@@ -26,8 +26,6 @@ MASS_SIGMA_GR = 0.3
 """A grain scale, and arrows of a set that are taken for alike: our figure."""
 LEAST_APART_GR = 10.0
 """Arrows nearer in mass than that say nothing of what moves with them: our figure."""
-LEAST_APART_GR = 10.0
-"""Arrows nearer in mass than that say nothing of what moves with them: our figure."""
 LIGHTEST_GR, HEAVIEST_GR = 100.0, 1500.0
 FARTHEST_WEIGHTS_IN = 10.0
 
