@@ -63,7 +63,7 @@ class Access:
         return by_socket and self.ask("SELECT @@log_bin", schema=False) == [["1"]]
 
     def unlogged(self) -> "Access":
-        """The same for work beside the records, which the log leaves out; at an address the server decides."""
+        """The same, left out of the log; at an address its server decides."""
         if not self.logged:
             return self
         options = (*self.options, "--init-command=SET sql_log_bin=0")
