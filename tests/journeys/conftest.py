@@ -101,6 +101,7 @@ class Person:
     def touches(self, css=None, words=None):
         """Tap the visible element, which must be big enough for a finger."""
         target = self.find(css) if css else self._with(words)
+        self.wait(lambda d: target.rect["height"] > 0, words=f"{css or words} to be shown")
         box = target.rect
         assert box["height"] >= 44, f"{css or words} is only {box['height']} px high"
         self.wait(lambda d: self._clicked(target), words=f"{css or words} to be in reach")
