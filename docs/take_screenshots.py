@@ -85,6 +85,9 @@ def log_in(driver: webdriver.Chrome, base: str) -> None:
 
 def take(driver: webdriver.Chrome, base: str, path: str, name: str) -> None:
     driver.get(base + path)
+    WebDriverWait(driver, 60).until(
+        lambda d: not d.find_elements("css selector", "[data-being-made]")
+    )
     ready = "return document.readyState === 'complete' && document.fonts.status === 'loaded'"
     WebDriverWait(driver, 10).until(lambda d: d.execute_script(ready))
     drawn = (
