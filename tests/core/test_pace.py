@@ -58,6 +58,19 @@ def test_who_was_cleared_by_another_archer_stays_cleared_after_a_tap_and_is_not_
     assert "hand" not in findings(another)  # with another arrow everything is open again
 
 
+def test_a_beginners_tear_that_is_always_one_way_is_not_left_as_spread():
+    """Common practice, no published source."""
+    wide = [(-0.3 + off, 0.0) for off in (-0.7, -0.25, 0.0, 0.25, 0.7, 0.1, -0.5, 0.45, -0.1) * 2]
+    known = on(Family.TWIN, paper(*wide))
+    act = paper_act(known, BANDS)
+    assert act.kind is ActKind.TEST and act.suspect == "hand" and "scatter" in act.why
+    others = paper((-0.3, 0.0), (-0.28, 0.02), at=60, shooter="Ode")
+    asked = paper_act(replace(known, shots=(*known.shots, *others)), BANDS)
+    assert asked.suspect != "hand" and asked.kind is not ActKind.LEAVE  # it is the bow, then
+    around_nothing = on(Family.TWIN, paper(*[(x + 0.15, y) for x, y in wide]))
+    assert paper_act(around_nothing, BANDS).kind is ActKind.LEAVE
+
+
 def test_what_another_archer_showed_is_over_once_it_was_mended():
     clean = paper((0.0, 0.02), (0.02, 0.0), at=30, shooter="Ode")
     after = paper((-0.38, 0.0), (-0.4, 0.02), at=50)

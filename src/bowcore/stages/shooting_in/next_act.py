@@ -60,6 +60,8 @@ CLEAN_SIGMAS, NOT_CLEAN_IN, MOST_TO_BE_CLEAN = 1.0, 9 / 64, 5
 """A tear is clean where it is so in five of six cases; so many shots settle it. Our figures."""
 WORTH_MENDING = 0.25
 """A suspect that no test has found is mended from this chance on, where nothing else is left: our figure."""
+ONE_WAY_SIGMAS = 2.5
+"""A tear is always one way where its mean is more than so many of its errors: our figure."""
 LEAST_TO_LEAVE = 4
 """So many shots before a tear is called the archer's own spread: our figure."""
 WORTH_A_TAP = 2 / 3
@@ -239,6 +241,8 @@ def next_act(tune: Tune) -> TuneAct:
             return _shoot(
                 "It may be within this archer's shot-to-shot spread: more shots show that."
             )
+        if _always_one_way(group):
+            return _by_another_archer(tune, group) or best_act(tune, group)
         return TuneAct(
             "Leave it: the tear is within this archer's shot-to-shot spread.",
             f"One shot scatters by {say_length(tune.scatter_in, 32)}; no change of so little can be seen.",
@@ -251,6 +255,23 @@ def next_act(tune: Tune) -> TuneAct:
             kind=ActKind.LEAVE,
         )
     return best_act(tune, group)
+
+
+def _always_one_way(group: Group) -> bool:
+    """Whether a tear stands out of shots that scatter much: it is no chance, whoever makes it."""
+    axis = worst_axis(group)
+    return abs(off_in(group, axis)) > ONE_WAY_SIGMAS * sigma_in(group, axis)
+
+
+def _by_another_archer(tune: Tune, group: Group) -> TuneAct | None:
+    """Somebody else's shots, which tell the bow from the archer; None where they have told already."""
+    causes = causes_of(tune, group)
+    key = BY_ANOTHER_ARCHER[causes.axis]
+    one = next(found for found in causes.suspicions if found.suspect.key == key)
+    if any(not finding.mended for finding in one.findings if not finding.beside):
+        return None
+    why = "These shots scatter, and still tear one way: another archer's shots tell the bow from the archer."
+    return replace(_test(one, tune), why=why)
 
 
 def _clean(tune: Tune, group: Group, shots: int) -> TuneAct:
