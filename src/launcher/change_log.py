@@ -35,7 +35,7 @@ def newest_before(directory: Path, moment: datetime) -> Path:
     Raises
     ------
     Halt
-        There is none.
+        No backup is so old.
     """
     for path in sorted(directory.glob(f"{backup.PREFIX}*.tar"), reverse=True):
         manifest = backup.manifest_of(path)

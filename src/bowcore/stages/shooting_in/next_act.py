@@ -258,13 +258,13 @@ def next_act(tune: Tune) -> TuneAct:
 
 
 def _always_one_way(group: Group) -> bool:
-    """Whether a tear stands out of shots that scatter much: it is no chance, whoever makes it."""
+    """Whether a tear stands out of shots that scatter much: bow or archer makes it, not chance."""
     axis = worst_axis(group)
     return abs(off_in(group, axis)) > ONE_WAY_SIGMAS * sigma_in(group, axis)
 
 
 def _by_another_archer(tune: Tune, group: Group) -> TuneAct | None:
-    """Somebody else's shots, which tell the bow from the archer; None where they have told already."""
+    """Somebody else's shots, which tell the bow from the archer; None where they were asked for already."""
     causes = causes_of(tune, group)
     key = BY_ANOTHER_ARCHER[causes.axis]
     one = next(found for found in causes.suspicions if found.suspect.key == key)
