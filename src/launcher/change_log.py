@@ -38,12 +38,33 @@ def newest_before(directory: Path, moment: datetime) -> Path:
         No backup is so old.
     """
     for path in sorted(directory.glob(f"{backup.PREFIX}*.tar"), reverse=True):
-        manifest = backup.manifest_of(path)
-        if "log" in manifest and datetime.fromisoformat(manifest["taken_at"]) <= moment:
+        if leads_to(backup.manifest_of(path), moment):
             return path
     raise Halt(
         f"No backup in {directory} is older than that and was taken with the log of changes."
     )
+
+
+def leads_to(manifest: dict[str, Any], moment: datetime) -> bool:
+    """Whether a backup knows its place in the log and was taken before a moment."""
+    return "log" in manifest and datetime.fromisoformat(manifest["taken_at"]) <= moment
+
+
+def files_since(access: backup.Access, manifest: dict[str, Any]) -> list[str]:
+    """The log's files from a backup on.
+
+    Raises
+    ------
+    Halt
+        The log does not reach back to it.
+    """
+    kept = [row[0] for row in access.ask("SHOW BINARY LOGS", schema=False)]
+    first = manifest["log"]["file"]
+    if first not in kept:
+        raise Halt(
+            f"The log of changes does not reach back to the backup of {manifest['taken_at']}."
+        )
+    return kept[kept.index(first) :]
 
 
 def replay(access: backup.Access, data: Path, manifest: dict[str, Any], until: datetime) -> None:
@@ -52,14 +73,8 @@ def replay(access: backup.Access, data: Path, manifest: dict[str, Any], until: d
     Raises
     ------
     Halt
-        The log does not reach back to the backup.
+        The log does not reach back to the backup, or cannot be read.
     """
-    since = manifest["log"]
-    kept = [row[0] for row in access.ask("SHOW BINARY LOGS", schema=False)]
-    if since["file"] not in kept:
-        raise Halt(
-            f"The log of changes does not reach back to the backup of {manifest['taken_at']}."
-        )
     stop = (until + timedelta(seconds=1)).strftime("%Y-%m-%d %H:%M:%S")
     command = [
         "mariadb-binlog",
@@ -67,8 +82,8 @@ def replay(access: backup.Access, data: Path, manifest: dict[str, Any], until: d
         "--disable-log-bin",
         f"--database={access.schema}",
     ]
-    command += [f"--start-position={since['position']}", f"--stop-datetime={stop}"]
-    command += [str(data / name) for name in kept[kept.index(since["file"]) :]]
+    command += [f"--start-position={manifest['log']['position']}", f"--stop-datetime={stop}"]
+    command += [str(data / name) for name in files_since(access, manifest)]
     done = subprocess.run(command, capture_output=True, env=os.environ | {"TZ": "UTC"})
     if done.returncode:
         raise Halt(f"{LOG} could not be read: {done.stderr.decode(errors='replace')[-800:]}")

@@ -10,7 +10,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from launcher import backup, environment, system
-from launcher.change_log import moment_of, newest_before, replay
+from launcher.change_log import files_since, leads_to, moment_of, newest_before, replay
 from launcher.change_mark import ChangeMark, require_whole
 from launcher.database import NAME, PrivateDatabase
 from launcher.say import Halt, note
@@ -113,7 +113,9 @@ def restore(rest: list[str], root: Path) -> int:
     if not (chosen.file or chosen.until):
         raise Halt("Which backup? Name its file, or a moment with --until.", 2)
     source = chosen.file or newest_before(home / "backups", chosen.until)
-    backup.read(source, chosen.key)
+    manifest, _ = backup.read(source, chosen.key)
+    if chosen.until and not leads_to(manifest, chosen.until):
+        raise Halt(f"{source} was taken after that moment, or without the log of changes.", 2)
     if (
         not chosen.yes
         and input(f"Replace every record in {_where(home)}? Type yes: ").strip() != "yes"
@@ -123,6 +125,8 @@ def restore(rest: list[str], root: Path) -> int:
     home.mkdir(parents=True, exist_ok=True)
     place = _place_of_mark(home, root)
     with _alone(home, root, new=True) as records:
+        if chosen.until:
+            files_since(records.access, manifest)
         cut_off = ChangeMark.of(place)
         before = cut_off.backup if cut_off else _backed_up(records.access, home, chosen.key)
         ChangeMark("restore", before).put(place)

@@ -46,6 +46,10 @@ def test_what_was_done_after_a_backup_comes_back_up_to_the_moment(home, tmp_path
         access.ask("INSERT INTO bows VALUES (3)")
         access.ask("DELETE FROM bows WHERE id < 3")
     assert restored(home, "--until", before_the_mistake) == [1, 2]
+    with pytest.raises(Halt, match="after that moment"):
+        keeping.restore(
+            [str(taken), "--until", "2026-01-01", "--yes", "--data-dir", str(home)], home
+        )
     assert restored(home, str(taken)) == [1]  # without a moment it is the backup alone
     now = a_second_later()
     assert restored(home, "--until", now) == [
