@@ -80,3 +80,19 @@ def test_what_is_no_moment_is_said(text, said):
 def test_which_backup_has_to_be_said(home):
     with pytest.raises(Halt, match="Which backup"):
         keeping.restore(["--yes", "--data-dir", str(home)], home)
+
+
+def test_a_log_that_does_not_reach_back_is_said_before_anything_is_touched(home):
+    with running(PrivateDatabase(home)) as database:
+        access = backup.Access.by_socket(database.socket, NAME)
+        access.ask("CREATE TABLE bows (id INT PRIMARY KEY)")
+        backup.take(access, home / "backups")
+        access.ask("INSERT INTO bows VALUES (1)")
+        access.ask("FLUSH BINARY LOGS", schema=False)
+        newest = access.ask("SHOW BINARY LOGS", schema=False)[-1][0]
+        access.ask(f"PURGE BINARY LOGS TO '{newest}'", schema=False)
+    moment = a_second_later()
+    with pytest.raises(Halt, match="does not reach back"):
+        keeping.restore(["--until", moment, "--yes", "--data-dir", str(home)], home)
+    with running(PrivateDatabase(home)) as database:
+        assert bows(backup.Access.by_socket(database.socket, NAME)) == [1]
