@@ -82,6 +82,16 @@ def test_which_backup_has_to_be_said(home):
         keeping.restore(["--yes", "--data-dir", str(home)], home)
 
 
+def purge_old_logs(access):
+    """As they go after two weeks; the server keeps one until what is in it is on disk."""
+    logs = access.ask("SHOW BINARY LOGS", schema=False)
+    until = time.monotonic() + 60
+    while len(logs) > 1 and time.monotonic() < until:
+        access.ask(f"PURGE BINARY LOGS TO '{logs[-1][0]}'", schema=False)
+        time.sleep(0.2)
+        logs = access.ask("SHOW BINARY LOGS", schema=False)
+
+
 def test_a_log_that_does_not_reach_back_is_said_before_anything_is_touched(home):
     with running(PrivateDatabase(home)) as database:
         access = backup.Access.by_socket(database.socket, NAME)
@@ -89,8 +99,7 @@ def test_a_log_that_does_not_reach_back_is_said_before_anything_is_touched(home)
         backup.take(access, home / "backups")
         access.ask("INSERT INTO bows VALUES (1)")
         access.ask("FLUSH BINARY LOGS", schema=False)
-        newest = access.ask("SHOW BINARY LOGS", schema=False)[-1][0]
-        access.ask(f"PURGE BINARY LOGS TO '{newest}'", schema=False)
+        purge_old_logs(access)
     moment = a_second_later()
     with pytest.raises(Halt, match="does not reach back"):
         keeping.restore(["--until", moment, "--yes", "--data-dir", str(home)], home)
