@@ -134,7 +134,7 @@ def test_a_slip_of_the_tape_is_read_again_and_no_part_is_blamed(family):
 
 def test_a_part_that_is_farther_off_than_any_is_made_is_doubted():
     found = pattern_of(book(Family.BINARY), {"string": (-1.0, 0.05)})
-    assert "look which part it is" in found.sentences[0]
+    assert "check that it is the right part" in found.sentences[0]
 
 
 def test_what_the_readings_cannot_tell_is_not_guessed():

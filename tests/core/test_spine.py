@@ -81,7 +81,7 @@ def test_a_bow_that_answers_to_spine_is_given_the_arrow_that_it_wants():
     act = paper_act(known, {})
     assert act.kind is ActKind.MEND and act.suspect == "spine_side"
     assert "stiffer: spine about 30" in act.do and "instead of 400" in act.do
-    assert abs(act.left.value) < CLEAN_IN and act.left.sigma > 0
+    assert abs(act.remains.value) < CLEAN_IN and act.remains.sigma > 0
     row = next(one for one in ladder(known, {}) if one.suspect.key == "spine_side")
     assert "another tear" in row.findings[-1].words or "clean" in row.findings[-1].words
 

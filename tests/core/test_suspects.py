@@ -200,7 +200,7 @@ def test_nock_and_rest_are_not_moved_before_what_they_would_hide_was_looked_at(m
     assert not act.steps
     looked = [*sure, *(Evidence(key, False) for key in LOOKED_AT_BEFORE[moved])]
     tapped = next_act(Tune([shots], looked))
-    assert tapped.kind is ActKind.TAP and abs(tapped.left.value) < 0.4
+    assert tapped.kind is ActKind.TAP and abs(tapped.remains.value) < 0.4
 
 
 def test_a_rest_that_would_leave_centre_is_not_moved_and_says_so():

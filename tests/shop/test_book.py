@@ -112,7 +112,7 @@ def test_too_many_rows_at_once_are_refused(floor):
 def test_half_of_a_character_is_refused_before_the_database_meets_it(floor):
     book = document()
     book["entries"][0]["model"] = "Lark \ud800"
-    with pytest.raises(BadInput, match="half of a character"):
+    with pytest.raises(BadInput, match="character in this file is broken"):
         read_json(json.dumps(book))
 
 

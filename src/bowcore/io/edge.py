@@ -64,7 +64,7 @@ def json_from(text: str, path: str = "$", most: int = MOST_JSON) -> Any:
     Raises
     ------
     BadInput
-        It is not JSON, larger or deeper than anything that is meant, or holds half a character.
+        It is not JSON, larger or deeper than anything that is meant, or holds a lone surrogate.
     """
     if len(text) > most:
         raise BadInput("This is larger than anything that is taken in.", path, f"{most} characters")
@@ -73,7 +73,9 @@ def json_from(text: str, path: str = "$", most: int = MOST_JSON) -> Any:
         json.dumps(read, ensure_ascii=False).encode()
         return read
     except UnicodeEncodeError:
-        raise BadInput("There is half of a character in this: \\ud800 to \\udfff.", path) from None
+        raise BadInput(
+            "A character in this file is broken: save it again as UTF-8.", path
+        ) from None
     except RecursionError:
         raise BadInput("This is nested deeper than anything that is taken in.", path) from None
     except ValueError as error:

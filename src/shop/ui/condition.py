@@ -1,6 +1,7 @@
 """How the records are kept and how the work in the background stands: for the manager and for Prometheus."""
 
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -32,15 +33,22 @@ class Condition:
 
 def condition() -> Condition:
     """As it is now. Backups are looked for in the directory FENNOCK_BACKUPS."""
-    place = settings.FENNOCK_BACKUPS
-    files = Path(place).glob("fennock-*.tar") if place else ()
-    newest = max((one.stat().st_mtime for one in files), default=None)
     tasks = DBTaskResult.objects
     return Condition(
-        None if newest is None else datetime.fromtimestamp(newest, UTC),
+        _last_backup(settings.FENNOCK_BACKUPS),
         tasks.filter(status=TaskResultStatus.READY).count(),
         tasks.filter(status=TaskResultStatus.FAILED).count(),
     )
+
+
+def _last_backup(place: str) -> datetime | None:
+    if not place:
+        return None
+    moments = []
+    for path in Path(place).glob("fennock-*.tar"):
+        with suppress(FileNotFoundError):  # one that is deleted just now
+            moments.append(path.stat().st_mtime)
+    return datetime.fromtimestamp(max(moments), UTC) if moments else None
 
 
 class ConditionCollector:

@@ -171,7 +171,7 @@ class TuneAct(Act):
     reads: tuple[str, ...] = ()
 
     @property
-    def left(self) -> Expected | None:
+    def remains(self) -> Expected | None:
         """What it should leave of the tear, the way that it is about [in]; None where it moves none."""
         return self.expect[0] if self.expect else None
 
@@ -371,7 +371,7 @@ def _candidates(tune: Tune, group: Group, causes: Causes) -> list[_Candidate]:
     found = _tests(causes, tune)
     for one in causes.suspicions:
         act = _mend(tune, group, one)
-        if act.left is not None:
+        if act.remains is not None:
             moved = _moved(tune, group, causes, one, act)
             found += [moved] if moved else []
         elif one.found_once:
@@ -385,13 +385,13 @@ def _moved(
 ) -> _Candidate | None:
     """Taps, steps or another arrow, by what they leave of the tear; None where they come too early or leave
     too much."""
-    assert act.left is not None
-    was, left = abs(off_in(group, causes.axis)), act.left.value
+    assert act.remains is not None
+    was, left = abs(off_in(group, causes.axis)), act.remains.value
     if _too_early(one, causes, tune) or _tapped_enough(tune, act):
         return None
     if abs(left) > max(CLEAN_IN, WORTH_A_TAP * was):
         return None
-    doubt = hypot(act.left.sigma, sigma_in(group, causes.axis))
+    doubt = hypot(act.remains.sigma, sigma_in(group, causes.axis))
     large, own = was >= SMALL_KICK_IN, (one.suspect.key,)
     blamed = causes.chance_of_any(own if large else MENDED_TOGETHER.get(one.suspect.key, own))
     takes = act.minutes - SHOOT_TWO_MINUTES if act.steps else one.suspect.mend_minutes
@@ -445,7 +445,7 @@ def _tap_what_is_left(tune: Tune, group: Group) -> TuneAct | None:
             if lever.minutes > MOST_MINUTES_OF_A_TAP or tried >= MOST_TRIALS_OF_A_TAP:
                 continue
             act = _tap(tune, group, one, lever)
-            left = act.left.value if act.left else 0.0
+            left = act.remains.value if act.remains else 0.0
             if act.steps and abs(off_in(group, axis)) - abs(left) >= WORTH_A_TAP_IN:
                 why = (
                     "What was checked is not the cause: it is a small sum of things. Nock point and rest "
@@ -539,8 +539,8 @@ def expected_in(tune: Tune, group: Group, one: Suspicion) -> tuple[float, float]
         return answer.left_in, answer.left_sigma
     for lever in levers_for(tune, one):
         act = _tap(tune, group, one, lever)
-        if act.steps and act.left is not None:
-            return act.left.value, act.left.sigma
+        if act.steps and act.remains is not None:
+            return act.remains.value, act.remains.sigma
     return None
 
 

@@ -142,11 +142,11 @@ def _bar(way: ActWay, under_photo: bool, no_arrow: bool) -> str:
 
 def _leads_to(tune: Tune, act: TuneAct) -> Hole | None:
     """Where the next act should bring the tear, where it says so."""
-    if act.left is None:
+    if act.remains is None:
         return None
     group = group_of(tune.now, tune.scatter_in)
     up = BY_KEY[act.suspect].axis is Axis.UP
-    return Hole(group.x_in, act.left.value) if up else Hole(act.left.value, group.y_in)
+    return Hole(group.x_in, act.remains.value) if up else Hole(act.remains.value, group.y_in)
 
 
 USUAL_SHEET_IN = (8.5, 11.0)
@@ -224,9 +224,9 @@ def _address(sheet: FlatSheet | None) -> str:
 
 def _say_expected(act: TuneAct) -> str:
     """What is left of the tear after the taps, in a sentence; "" where nothing is tapped."""
-    if act.left is None:
+    if act.remains is None:
         return ""
-    left, doubt = (say_length(abs(value), 32) for value in act.left[1:])
+    left, doubt = (say_length(abs(value), 32) for value in act.remains[1:])
     return f"Then about {left} is left, give or take {doubt}."
 
 
