@@ -112,7 +112,10 @@ def _suspect(key: str, labels: Mapping[str, str], off: float, sigma: float) -> S
         size, margin = say_length(abs(off), 32), say_length(max(sigma, 1 / 64), 64)
         sentence = f"{label}: about {size} {'short' if off > 0 else 'long'}, give or take {margin}."
         if abs(off) > MOST_IN:
-            sentence += " No part is made so far off: read everything again, and check that it is the right part."
+            sentence += (
+                " No part is made so far off: read everything again, and check that it is the right "
+                "part."
+            )
     return Suspect(key, label, off, sigma, stands_out, sentence)
 
 
