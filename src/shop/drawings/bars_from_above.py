@@ -4,7 +4,6 @@ from math import cos, radians, sin, sqrt
 
 from django.utils.safestring import SafeString
 
-from bowcore.quantities.inches import say_length
 from bowcore.stages.stabiliser.bars import Bars
 from shop.drawings.svg import element, line, picture, text
 
@@ -44,7 +43,7 @@ def bars_from_above(bars: Bars) -> SafeString:
         y = AXIS + out * scale * bars.back_oz / mass
         parts += [
             element("path", d=f"M{x:.1f},{y + 5:.1f} l8,14 h-16 z", class_="balance"),
-            text(x, y + 34, f"balance {say_length(abs(bars.balance_in), 4)}", text_anchor="middle"),
+            text(x, y + 34, "balance", text_anchor="middle"),
         ]
     return picture(int(WIDE), int(high), "The bars from above, to scale", "tears bars", parts)
 
