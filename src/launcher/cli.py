@@ -23,6 +23,7 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock verify        check all that must hold between the facts
   ./fennock grants        what the user that serves may do with each table, as SQL
   ./fennock create-user NAME   add a person, a manager by default    [--role ROLE] [--shop NAME]
+  ./fennock new-password NAME  a way back in, also past a lock    [--without-code]
   ./fennock export        a record as JSON, of the first shop   [--shop NAME] [--bow N]
   ./fennock import FILE   read a record in   --by NAME [--shop NAME]
   ./fennock serve         serve for real; settings come from FENNOCK_* variables
@@ -72,6 +73,7 @@ def find_command(name: str) -> Callable[[list[str], Path], int]:
         "verify": keeping.verify,
         "grants": keeping.grants,
         "create-user": keeping.create_user,
+        "new-password": keeping.new_password,
         "export": keeping.write_record,
         "import": keeping.read_record,
         "test": checking.test,

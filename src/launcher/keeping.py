@@ -204,6 +204,16 @@ def create_user(rest: list[str], root: Path) -> int:
     return _manage("create_user", [chosen.name, "--role", chosen.role, *where], chosen, root)
 
 
+def new_password(rest: list[str], root: Path) -> int:
+    """A way back for somebody whom no manager can help; the password is printed once."""
+    options = _parser("new-password", root)
+    options.add_argument("name")
+    options.add_argument("--without-code", action="store_true")
+    chosen = options.parse_args(rest)
+    more = ["--without-code"] if chosen.without_code else []
+    return _manage("new_password", [chosen.name, *more], chosen, root)
+
+
 def write_record(rest: list[str], root: Path) -> int:
     """One bow's or a shop's record, on the standard output."""
     options = _parser("export", root)

@@ -3,14 +3,10 @@
 The codes are checked against RFC 6238: its reference algorithm is written out here anew.
 """
 
-import base64
-import hmac
 import re
-import struct
 import time
 import uuid
 
-import pytest
 from django.test import Client
 from django.urls import reverse
 from django_otp.plugins.otp_static.models import StaticDevice
@@ -18,29 +14,13 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from shop.demo.people import PASSWORD
 from shop.schema.accounts.sessions import LoginSession
-
-
-def code_at(secret: bytes, seconds: float) -> str:
-    """RFC 6238 with SHA-1, 30 s, six digits; the truncation is that of RFC 4226, section 5.3."""
-    digest = hmac.digest(secret, struct.pack(">Q", int(seconds) // 30), "sha1")
-    start = digest[-1] & 15
-    number = struct.unpack(">I", digest[start : start + 4])[0] & 0x7FFFFFFF
-    return f"{number % 10**6:06d}"
+from tests.shop.conftest import code_at
 
 
 def test_the_algorithm_here_gives_the_rfcs_own_values():
     """RFC 6238, appendix B, its eight digits cut to the last six: 94287082 and 07081804."""
     secret = b"12345678901234567890"
     assert (code_at(secret, 59), code_at(secret, 1111111109)) == ("287082", "081804")
-
-
-@pytest.fixture
-def coded(page):
-    """The manager has set the second step up; the secret, and the codes for paper."""
-    body = page.get(reverse("second_step")).content.decode()
-    secret = base64.b32decode(re.search(r"<code>([A-Z2-7= ]+)</code>", body)[1].replace(" ", ""))
-    answer = page.post(reverse("second_step"), {"token": code_at(secret, time.time())})
-    return secret, re.findall(r"<code>([0-9a-f]{8})</code>", answer.content.decode())
 
 
 def half_way(name="ines"):

@@ -222,7 +222,7 @@ def test_a_login_locks_after_failed_tries(client, floor):
         client.post(address, {"username": "ines", "password": "wrong"})
     answer = client.post(address, {"username": "ines", "password": people.PASSWORD})
     assert answer.status_code == 429
-    assert "Too many attempts" in answer.content.decode()
+    assert "Too many wrong passwords" in answer.content.decode()
 
 
 def test_production_hashes_with_argon2():

@@ -164,14 +164,85 @@ def test_nobody_goes_to_a_shop_that_is_not_theirs(una, elsewhere):
 def test_a_manager_does_not_take_over_a_login_by_letting_it_in(una, north, tomas):
     post = {"key": uuid.uuid4(), "seen": 0, "username": "tomas", "role": "technician"}
     assert una.post(reverse("take_on"), post).status_code == 302
-    answer = una.post(reverse("reset_password", args=[tomas.pk]), {"key": uuid.uuid4(), "seen": 0})
-    assert answer.status_code == 422 and "other shops" in answer.content.decode()
+    assert "asked" in una.get(reverse("people")).content.decode()
+    for act in ("let_in", "change_role", "reset_password", "forget_second_step"):
+        assert ask(una, act, tomas, role="manager").status_code == 422
+    agrees(tomas, north)
     kept = tomas.password
+    answer = ask(una, "reset_password", tomas)
+    assert answer.status_code == 422 and "belongs to Saltgate Range" in answer.content.decode()
+    assert ask(una, "forget_second_step", tomas).status_code == 422
     tomas.refresh_from_db()
     assert tomas.password == kept
-    una.post(reverse("set_active", args=[tomas.pk]), {"key": uuid.uuid4(), "seen": 0})
+    ask(una, "set_active", tomas)
     tomas.refresh_from_db()
     assert tomas.is_active and tomas.memberships.filter(active=True).count() == 1
+
+
+def ask(client, name, member, **more):
+    return client.post(reverse(name, args=[member.pk]), {"key": uuid.uuid4(), "seen": 0} | more)
+
+
+def agrees(member, shop, answer="agree"):
+    client = Client()
+    client.force_login(member)
+    assert f"{shop} asks" in client.get(reverse("rack")).content.decode()
+    client.post(reverse("answer_shop"), {"shop": shop.pk, "answer": answer})
+    return client
+
+
+def take_on(client, name):
+    post = {"key": uuid.uuid4(), "seen": 0, "username": name, "role": "technician"}
+    assert client.post(reverse("take_on"), post).status_code == 302
+
+
+def test_nobody_works_in_another_shop_without_having_agreed(una, north, tomas):
+    take_on(una, "tomas")
+    declined = agrees(tomas, north, "decline")
+    declined.post(reverse("at_shop"), {"shop": north.pk})
+    assert "Saltgate North" not in declined.get(reverse("rack")).content.decode()
+    declined.post(reverse("answer_shop"), {"shop": north.pk, "answer": "agree"})  # was answered
+    assert not tomas.memberships.get(shop=north).active
+    take_on(una, "tomas")
+    assert "Go to Saltgate North" in agrees(tomas, north).get(reverse("rack")).content.decode()
+    with north.during():
+        said = list(
+            Event.objects.filter(verb="answer_shop", shop=north).values_list("summary", flat=True)
+        )
+    assert said == ["Tomas Reckert does not want to work here", "Tomas Reckert works here too"]
+
+
+def test_the_home_shop_keeps_the_login_also_of_somebody_who_works_elsewhere(
+    page, una, north, tomas
+):
+    take_on(una, "tomas")
+    agrees(tomas, north)
+    assert ask(page, "reset_password", tomas).status_code == 302
+    assert ask(page, "set_active", tomas).status_code == 302
+    tomas.refresh_from_db()
+    assert tomas.home == north and tomas.is_active
+    assert ask(una, "reset_password", tomas).status_code == 302
+    assert (
+        ask(page, "set_active", tomas, active="on").status_code == 302
+    )  # is asked, not taken back
+    assert not tomas.memberships.get(shop=tomas.memberships.exclude(shop=north).get().shop).active
+
+
+def test_sending_away_ends_what_is_open_in_that_shop_alone(page, una, north, tomas):
+    take_on(una, "tomas")
+    there = agrees(tomas, north)
+    there.post(reverse("at_shop"), {"shop": north.pk})
+    here = Client()
+    here.force_login(tomas)
+    ask(una, "set_active", tomas)
+    assert here.get(reverse("rack")).status_code == 200
+    assert there.get(reverse("rack")).status_code == 302
+
+
+def test_what_is_asked_can_be_withdrawn(una, north, tomas):
+    take_on(una, "tomas")
+    ask(una, "set_active", tomas)
+    assert not tomas.memberships.filter(asked=True).exists()
 
 
 def test_taking_on_asks_for_a_known_login_once(una, north):

@@ -8,6 +8,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from bowcore.errors import BadInput
 from bowcore.work_order.roles import StaffRole, require
+from shop.accounts.lockout import let_in_again
 from shop.accounts.selectors import handle_of, logins_of, passes
 from shop.schema.accounts.models import Member, Membership, Shop
 
@@ -40,10 +41,59 @@ def begin_with(name: str, role: StaffRole, shop_name: str | None) -> tuple[Membe
     username = name.strip().lower()
     if not username or Member.objects.filter(username=username).exists():
         raise BadInput(f"“{username}” is taken, or nothing was written.", "username")
+    held = add_person(username, "", role, _shop(shop_name))
+    return held, give_new_password(held.member)
+
+
+def add_person(username: str, full_name: str, role: StaffRole, shop: Shop) -> Membership:
+    """A login without a password, at home in this shop."""
+    first, _, last = full_name.strip().partition(" ")
+    made = Member.objects.create_user(username, first_name=first, last_name=last, home=shop)
+    return Membership.objects.create(member=made, shop=shop, role=role.value)
+
+
+def give_new_password(member: Member) -> str:
+    """One that is changed at the next login. Every session ends, and a lock is lifted.
+
+    Returns
+    -------
+    str
+        The password; it is kept nowhere.
+    """
     word = new_password()
-    member = Member.objects.create_user(username, password=word)
-    held = Membership.objects.create(member=member, shop=_shop(shop_name), role=role.value)
-    return held, word
+    member.set_password(word)
+    member.password_made = True
+    member.save(update_fields=["password", "password_made"])
+    log_out_everywhere(member)
+    let_in_again(member.username)
+    return word
+
+
+@transaction.atomic
+def let_back_in(name: str, without_code: bool) -> str:
+    """A new password for somebody whom no manager can help. For whoever runs the server.
+
+    Returns
+    -------
+    str
+        The password.
+
+    Raises
+    ------
+    BadInput
+        Nobody has that login name.
+    """
+    member = Member.objects.filter(username=name.strip().lower()).first()
+    if member is None:
+        raise BadInput(f"Nobody has the login name “{name}”.", "username")
+    if without_code:
+        stop_second_step(member)
+    return give_new_password(member)
+
+
+def log_out_everywhere(member: Member) -> int:
+    """End every session of a person; how many there were."""
+    return member.sessions.all().delete()[0]
 
 
 def _shop(name: str | None) -> Shop:

@@ -1,9 +1,9 @@
-"""In which shop somebody works, and how lengths are said there."""
+"""In which shop somebody works, and how lengths are said there; whose password is to be changed first."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from bowcore.quantities.units import lengths_in
@@ -35,3 +35,17 @@ class AtTheShop:
             if request.path == reverse("logout"):
                 return self.get_response(request)
             return render(request, "accounts/no_shop.html", status=403)
+
+
+class OwnPasswordFirst:
+    """Whoever logs in with a password that Fennock made changes it before anything else."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        password = reverse("own_password")
+        allowed = (password, reverse("logout"))
+        if getattr(request.user, "password_made", False) and request.path not in allowed:
+            return redirect(password)
+        return self.get_response(request)

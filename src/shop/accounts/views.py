@@ -28,6 +28,7 @@ from shop.accounts.actions import (
     stop_own_second_step,
 )
 from shop.accounts.forms import CodeForm, ShopForm
+from shop.accounts.known_browsers import remember
 from shop.accounts.lockout import tries_many_names
 from shop.accounts.middleware import CHOSEN_SHOP
 from shop.accounts.selectors import (
@@ -61,7 +62,9 @@ class Login(LoginView):
     def form_valid(self, form: Any) -> HttpResponse:
         member = form.get_user()
         if not wants_code(member):
-            return super().form_valid(form)
+            response = super().form_valid(form)
+            remember(self.request, response, member.username)
+            return response
         self.request.session[HALF_WAY] = {
             "member": member.pk,
             "backend": member.backend,
@@ -96,7 +99,9 @@ class LoginCode(FormView):  # type: ignore[type-arg]
             return self.render_to_response(self.get_context_data(form=form), status=422)
         login(self.request, member, half["backend"])
         self.request.session.pop(HALF_WAY, None)
-        return redirect(half["next"])
+        response = redirect(half["next"])
+        remember(self.request, response, member.username)
+        return response
 
 
 def own_login(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:

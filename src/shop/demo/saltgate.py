@@ -55,7 +55,7 @@ def open_shop() -> None:
         ToolBehaviour.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:
         made = Member.objects.create_user(
-            username, password=people.PASSWORD, first_name=first, last_name=last
+            username, password=people.PASSWORD, first_name=first, last_name=last, home=shop
         )
         Membership.objects.create(member=made, shop=shop, role=role)
     for values in people.ENTRIES:

@@ -1,6 +1,7 @@
 """What is posted on the page of people."""
 
 from django import forms
+from django.contrib.auth.forms import PasswordChangeForm
 
 from bowcore.work_order.roles import StaffRole
 from shop.casework.action_view import SubmissionForm
@@ -66,6 +67,16 @@ class LogForm(forms.Form):
             data.get("until"),
             data.get("words") or "",
         )
+
+
+class OwnPasswordForm(PasswordChangeForm):
+    """Another password than before."""
+
+    def clean_new_password1(self) -> str:
+        word = str(self.cleaned_data["new_password1"])
+        if self.user.check_password(word):
+            raise forms.ValidationError("That is the password you have. Choose another one.")
+        return word
 
 
 class ActiveForm(SubmissionForm):

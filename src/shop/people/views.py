@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
+from django.views.decorators.http import require_POST
 
 from bowcore.work_order.roles import StaffRole, may
 from shop.accounts.lockout import locked_names
@@ -16,7 +17,15 @@ from shop.accounts.selectors import shops_beside_this, with_code
 from shop.casework.action_view import ActionView, SubmissionForm
 from shop.casework.submissions import Submission
 from shop.people import actions
-from shop.people.forms import STAFF_ROLES, ActiveForm, InviteForm, LogForm, RoleForm, TakeOnForm
+from shop.people.forms import (
+    STAFF_ROLES,
+    ActiveForm,
+    InviteForm,
+    LogForm,
+    OwnPasswordForm,
+    RoleForm,
+    TakeOnForm,
+)
 from shop.schema.accounts.models import Membership, Shop
 from shop.schema.audit.selectors import events_of, log_as_csv, log_page
 from shop.ui.ids import row_id
@@ -26,14 +35,20 @@ EVENTS_SHOWN = 60
 
 def people_page(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
     """Everybody, who works here first."""
-    locked = locked_names()
     members = Membership.objects.filter(shop=Shop.current()).select_related("member")
     members = members.order_by("-active", "member__first_name", "member__username")
+    locked = locked_names([held.member.username for held in members])
     coded = with_code(one.member_id for one in members)
     context = {
         "section": "shop",
         "members": [
-            (one, one.member.username in locked, one.member_id in coded) for one in members
+            (
+                held,
+                held.member.username in locked,
+                held.member_id in coded,
+                held.member.home_id == held.shop_id,
+            )
+            for held in members
         ],
         "roles": STAFF_ROLES,
         "form": InviteForm(),
@@ -67,6 +82,16 @@ def who_did_what(request: HttpRequest) -> HttpResponseBase:
         "query": query.urlencode(),
     }
     return render(request, "people/log.html", context)
+
+
+@require_POST
+def answer_shop(request: HttpRequest) -> HttpResponse:
+    """Say to a shop that asked whether one works there too."""
+    asked = row_id(request.POST.get("shop"))
+    agrees = request.POST.get("answer") == "agree"
+    if asked is not None:
+        actions.answer_to_shop(request.user, asked, agrees)  # type: ignore[arg-type]
+    return redirect("own_login")
 
 
 class PeopleView(ActionView):
@@ -144,4 +169,9 @@ class OwnPassword(PasswordChangeView):
     """Everybody changes their own."""
 
     template_name = "people/password.html"
+    form_class = OwnPasswordForm
     success_url = reverse_lazy("own_login")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        form.user.password_made = False
+        return super().form_valid(form)

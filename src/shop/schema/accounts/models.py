@@ -49,6 +49,13 @@ class Member(AbstractUser):
     theme = models.CharField(
         max_length=10, choices=[("light", "daylight"), ("dark", "dim shop")], default="light"
     )
+    password_made = models.BooleanField(
+        default=False, help_text="Fennock made the password; it is changed at the next login"
+    )
+    home = models.ForeignKey(
+        "Shop", models.PROTECT, null=True, related_name="+",
+        help_text="the shop whose manager gives a new password and stops the code at login",
+    )  # fmt: skip
 
     @classmethod
     def of_this_shop(cls) -> models.QuerySet["Member"]:
@@ -77,9 +84,20 @@ class Member(AbstractUser):
         raise Refused(f"{self} does not work in this shop.")
 
     @cached_property
+    def _held(self) -> list["Membership"]:
+        """Where somebody works or is asked to, the first one first; looked up once."""
+        held = self.memberships.filter(models.Q(active=True) | models.Q(asked=True))
+        return list(held.select_related("shop").order_by("pk"))
+
+    @property
     def works_in(self) -> list["Membership"]:
-        """The shops where somebody works now, the first one first; asked for once."""
-        return list(self.memberships.filter(active=True).select_related("shop").order_by("pk"))
+        """The shops where somebody works now."""
+        return [held for held in self._held if held.active]
+
+    @property
+    def asked_in(self) -> list["Membership"]:
+        """The shops that ask whether somebody works there too, and wait for an answer."""
+        return [held for held in self._held if held.asked]
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username
@@ -215,6 +233,9 @@ class Membership(models.Model):
         default=StaffRole.TECHNICIAN.value,
     )
     active = models.BooleanField(default=True)
+    asked = models.BooleanField(
+        default=False, help_text="asked to work there too, and has not answered"
+    )
 
     class Meta:
         constraints = [

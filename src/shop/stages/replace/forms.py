@@ -13,9 +13,10 @@ from bowcore.measurement.cam_mark import Tug
 from bowcore.stages.replace.press_plan import PressKind
 from bowcore.stages.string_set.arrival import LengthKnown
 from bowcore.work_order.replacement import OldPart, ReplacementPolicy
+from shop.accounts.selectors import passes, wants_code
 from shop.casework.action_view import SubmissionForm
 from shop.casework.forms import ReasonForm, RowsForm
-from shop.schema.accounts.models import MOST_DRAWS
+from shop.schema.accounts.models import MOST_DRAWS, Member
 from shop.stages.replace.actions.check_part import TugResult
 from shop.stages.replace.actions.cycle import NewPart
 from shop.ui.form_fields import LayField, LengthField, TextListField
@@ -138,6 +139,10 @@ class DrawInForm(SubmissionForm):
     )
 
 
+_DO_NOT_BELONG = "That name and password do not belong together."
+_LOCKED = "Too many wrong passwords: this name cannot sign for a while. Somebody else can."
+
+
 class GateForm(SubmissionForm):
     """The gate's points and, where it is needed, a second person's signature."""
 
@@ -145,6 +150,7 @@ class GateForm(SubmissionForm):
     nothing_done = forms.BooleanField(required=False)
     second_name = forms.CharField(required=False)
     second_password = forms.CharField(required=False)
+    second_code = forms.CharField(required=False, max_length=20)
 
     def __init__(self, *args: Any, request: HttpRequest | None = None, **kwargs: Any):
         super().__init__(*args, **kwargs)
@@ -154,12 +160,26 @@ class GateForm(SubmissionForm):
         data: dict[str, Any] = super().clean() or {}
         data["second"] = None
         if data.get("second_name"):
-            data["second"] = authenticate(
-                self.request, username=data["second_name"], password=data.get("second_password", "")
-            )
-            if data["second"] is None:
-                self.add_error("second_name", "That name and password do not belong together.")
+            self._second_signs(data)
         return data
+
+    def _second_signs(self, data: dict[str, Any]) -> None:
+        """Name, password and, for whoever logs in with one, a code."""
+        name, word = data["second_name"].strip().lower(), data.get("second_password", "")
+        second = authenticate(self.request, username=name, password=word, at_gate=True)
+        if second is None:
+            locked = getattr(self.request, "axes_locked_out", False)
+            self.add_error("second_name", _LOCKED if locked else _DO_NOT_BELONG)
+        elif wants_code(second) and not self._code_fits(second, data.get("second_code", "")):
+            ask = f"{second} logs in with a code. Which one does the phone show now?"
+            self.add_error("second_code", ask)
+        else:
+            data["second"] = second
+
+    @staticmethod
+    def _code_fits(second: Member, code: str) -> bool:
+        """An empty one is not tried: each wrong try makes the next one wait."""
+        return bool(code) and passes(second, code)
 
 
 class OtherChangeForm(SubmissionForm):
