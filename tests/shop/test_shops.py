@@ -33,7 +33,7 @@ from tests.shop.test_hostile import POSTS, _patterns, fields_of
 @pytest.fixture
 def north(floor):
     """A second shop of the chain with a manager of its own."""
-    shop = Shop.objects.create(name="Saltgate North")
+    shop = Shop.open("Saltgate North")
     una = Member.objects.create_user("una", password="north-bench-1", first_name="Una")
     Membership.objects.create(member=una, shop=shop, role="manager")
     return shop

@@ -17,7 +17,7 @@ PAPER_CODES = 10
 _PHONE, _PAPER = "phone", "paper"
 
 
-def new_password() -> str:
+def random_password() -> str:
     """Long and random; whoever gets it changes it."""
     return secrets.token_urlsafe(PASSWORD_BYTES)
 
@@ -60,7 +60,7 @@ def give_new_password(member: Member) -> str:
     str
         The password; it is kept nowhere.
     """
-    word = new_password()
+    word = random_password()
     member.set_password(word)
     member.password_made = True
     member.save(update_fields=["password", "password_made"])
@@ -99,11 +99,11 @@ def log_out_everywhere(member: Member) -> int:
 def _shop(name: str | None) -> Shop:
     """By its name, opened if no shop has it; without a name the only one."""
     if name:
-        return Shop.objects.get_or_create(name=name)[0]
+        return Shop.objects.filter(name=name).first() or Shop.open(name)
     shops = list(Shop.objects.order_by("pk")[:2])
     if len(shops) > 1:
         raise BadInput("There are several shops: say which one with --shop NAME.", "shop")
-    return shops[0] if shops else Shop.objects.create()
+    return shops[0] if shops else Shop.open("The shop")
 
 
 def change_shop(shop: Shop, by: Member) -> Shop:

@@ -31,7 +31,7 @@ _APART = " / "
 _log = logging.getLogger("fennock.login")
 
 
-class UntilItExpires(AxesDatabaseHandler):
+class UntilItExpires(AxesDatabaseHandler):  # type: ignore[misc]
     """A lock lasts as long as was said when it began, not as long as the next one would."""
 
     def get_user_attempts(

@@ -8,11 +8,12 @@ from django.db import transaction
 
 from bowcore.bow.guess import guessed_let_off, guessed_parts
 from bowcore.bow.specification import Family
-from bowcore.errors import BadInput
-from bowcore.work_order.roles import require
+from bowcore.errors import BadInput, Refused
+from bowcore.work_order.roles import may, require
+from shop.book.selectors import book_here, entry_named
 from shop.book.shapes import entry_fields, part_fields
 from shop.book.transfer import EntryRow, as_dict
-from shop.schema.accounts.models import Member
+from shop.schema.accounts.models import Member, Shop, shop_here
 from shop.schema.book.models import BookEntry, BookPart, EntryVersion
 
 
@@ -27,8 +28,10 @@ class UnknownModel:
     brace_height_in: Decimal
 
 
-def guess_entry(unknown: UnknownModel) -> BookEntry:
+def guess_entry(unknown: UnknownModel, by: Member) -> BookEntry:
     """A book entry of five numbers: the rest is what is usual for its family, marked as guessed.
+
+    One by somebody who may not change the book is of this bow alone until it is confirmed.
 
     Raises
     ------
@@ -36,7 +39,7 @@ def guess_entry(unknown: UnknownModel) -> BookEntry:
         The book has this model already.
     """
     name = {"maker": unknown.maker.strip(), "model": unknown.model.strip()}
-    if BookEntry.objects.filter(maker__iexact=name["maker"], model__iexact=name["model"]).exists():
+    if book_here().filter(maker__iexact=name["maker"], model__iexact=name["model"]).exists():
         raise BadInput(f"{name['maker']} {name['model']} is in the book: choose it there.", "entry")
     length = float(unknown.axle_to_axle_in)
     parts = [
@@ -53,7 +56,38 @@ def guess_entry(unknown: UnknownModel) -> BookEntry:
         "note": "Guessed from its family. Complete it when someone has the maker's sheet.",
         "parts": parts,
     }  # fmt: skip
-    return save_entry(values, "named at the counter, the rest guessed", None)
+    why = "named at the counter, the rest guessed"
+    if may(by.staff_role, "set_book"):
+        return save_entry(values, why, by)
+    return _write(BookEntry(version=0, listed=None), values, why, by)
+
+
+@transaction.atomic
+def confirm_entry(entry: BookEntry, by: Member) -> BookEntry:
+    """Put a model into the book that an apprentice has guessed or a record has brought.
+
+    Raises
+    ------
+    Refused
+        The person may not change the book, or this shop's book has the model.
+    """
+    require(by.staff_role, "set_book")
+    own = BookEntry.objects.filter(shop=shop_here(), maker=entry.maker, model=entry.model)
+    if own.filter(listed=True).exclude(pk=entry.pk).exists():
+        raise Refused(f"{entry} is in the book. Change it there.")
+    entry.listed = True
+    entry.save(update_fields=["listed"])
+    return entry
+
+
+def entry_at(shop: Shop, entry: BookEntry) -> BookEntry:
+    """A bow's model as another shop sees it: the chain's, its own, or a copy to be confirmed there."""
+    if entry.shop.keeps_book and entry.listed:
+        return entry
+    with shop.during():
+        known = entry_named(entry.maker, entry.model)
+        copy = BookEntry(version=0, listed=None)
+        return known or _write(copy, as_dict(entry), f"came with a bow from {entry.shop}", None)
 
 
 _GUESSED_OF_PARTS = ("label", "ends", "length_in", "strands", "twists_per_in")
@@ -62,7 +96,9 @@ _USUAL = {"draw_from_in": 24.0, "draw_to_in": 32.0, "weight_from_lbf": 20.0, "we
 
 @transaction.atomic
 def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
-    """Write an entry, new or changed, with its parts; keep the version.
+    """Write an entry of this shop, new or changed, with its parts; keep the version.
+
+    A change of the chain's entry by another shop makes a copy of its own.
 
     Parameters
     ----------
@@ -85,20 +121,20 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
     """
     if by is not None:
         require(by.staff_role, "set_book")
-    entry = (
-        BookEntry.objects.select_for_update()
-        .filter(maker=data["maker"], model=data["model"])
-        .first()
-    )
-    values = {name: data[name] for name in entry_fields() if name in data}
-    if entry is None:
-        entry = BookEntry(**values, version=0)
-    else:
+    entry = entry_named(data["maker"], data["model"])
+    if entry is not None:
         before = as_dict(entry)
         if before == before | data:
             return entry
-        for name, value in values.items():
-            setattr(entry, name, value)
+    if entry is None or entry.shop_id != shop_here():
+        return _write(BookEntry(version=0), data, why, by)
+    return _write(BookEntry.objects.select_for_update().get(pk=entry.pk), data, why, by)
+
+
+def _write(entry: BookEntry, data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
+    for name in entry_fields():
+        if name in data:
+            setattr(entry, name, data[name])
     entry.version += 1
     entry.save()
     _write_parts(entry, data["parts"])
@@ -116,10 +152,12 @@ def take_in(rows: list[EntryRow], why: str, by: Member) -> list[tuple[EntryRow, 
         if row.problems:
             results.append((row, "refused"))
             continue
-        before = BookEntry.objects.filter(maker=row.data["maker"], model=row.data["model"]).first()
+        before = entry_named(row.data["maker"], row.data["model"])
         entry = save_entry(row.data, why, by)
         if before is None:
             results.append((row, "new"))
+        elif before.pk != entry.pk:
+            results.append((row, "a copy of this shop's own"))
         elif before.version == entry.version:
             results.append((row, "nothing new"))
         else:

@@ -3,13 +3,37 @@
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
+
 from bowcore.bow.kits import read_kits
 from bowcore.bow.modules import read_modules
 from bowcore.bow.specification import BowSpec, Family, PartSpec, yokes_of
 from bowcore.io.book import PressShape, kept_book
 from bowcore.stages.back_to_spec.targets import Tolerances
 from bowcore.stages.replace.press_plan import LimbKind
+from shop.schema.accounts.models import shop_here
 from shop.schema.book.models import BookEntry, BookPart, EntryVersion
+
+
+def book_here() -> QuerySet[BookEntry]:
+    """The models that are offered in this shop: its own, and those of the chain that it has not."""
+    own = BookEntry.objects.filter(
+        shop=shop_here(), listed=True, maker=OuterRef("maker"), model=OuterRef("model")
+    )
+    return BookEntry.objects.filter(Q(shop=shop_here()) | ~Exists(own), listed=True)
+
+
+def to_confirm() -> QuerySet[BookEntry]:
+    """Models that an apprentice has guessed or a record has brought: not offered before someone looks."""
+    return BookEntry.objects.filter(shop=shop_here(), listed=None)
+
+
+def entry_named(maker: str, model: str) -> BookEntry | None:
+    """The one that this shop goes by: its own before the chain's, a listed one before one that is not."""
+    found = BookEntry.objects.filter(maker=maker, model=model)
+    own = found.filter(shop=shop_here()).order_by(F("listed").desc(nulls_last=True)).first()
+    return own or found.filter(listed=True).first()
+
 
 _PEG, *_TRACKS = _RADII = ("peg_radius_in", "take_up_radius_in", "let_out_radius_in")
 

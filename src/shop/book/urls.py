@@ -11,5 +11,6 @@ urlpatterns = [
     path("schema/", views.schema, name="book_schema"),
     path("book.<str:form>", views.book_export, name="book_export"),
     path("<int:entry_id>/", views.entry, name="entry"),
+    path("<int:entry_id>/confirm/", views.confirm, name="entry_confirm"),
     path("<int:entry_id>/change/", views.edit, name="entry_edit"),
 ]

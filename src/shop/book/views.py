@@ -7,11 +7,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from bowcore.errors import BowcoreError
-from shop.book.actions import save_entry, take_in
+from shop.book.actions import confirm_entry, save_entry, take_in
 from shop.book.forms import forms_for, whole
-from shop.book.selectors import versions_shown
+from shop.book.selectors import book_here, to_confirm, versions_shown
 from shop.book.shapes import book_schema
 from shop.book.transfer import read_csv, read_json, to_csv, to_json
+from shop.schema.accounts.models import Shop
 from shop.schema.book.models import BookEntry
 from shop.ui.pages import page_of
 
@@ -21,15 +22,21 @@ ENTRIES_ON_A_PAGE = 50
 
 def book(request: HttpRequest, status: int = 200, **extra: Any) -> HttpResponse:
     """Every model. `extra`: results and wrong after an import."""
-    page = page_of(request, BookEntry.objects.all(), ENTRIES_ON_A_PAGE)
-    context = {"section": "book", "page": page} | extra
+    page = page_of(request, book_here().select_related("shop"), ENTRIES_ON_A_PAGE)
+    context = {"section": "book", "page": page, "to_confirm": to_confirm()} | extra
     return render(request, "book/book.html", context, status=status)
 
 
 def entry(request: HttpRequest, entry_id: int) -> HttpResponse:
     """One model with its parts, measured radii and versions."""
-    found = get_object_or_404(BookEntry.objects.prefetch_related("parts"), pk=entry_id)
-    context = {"section": "book", "entry": found, "versions": versions_shown(found)}
+    query = BookEntry.objects.select_related("shop").prefetch_related("parts")
+    found = get_object_or_404(query, pk=entry_id)
+    context = {
+        "section": "book",
+        "entry": found,
+        "versions": versions_shown(found),
+        "own": found.shop_id == Shop.current().pk,
+    }
     return render(request, "book/entry.html", context)
 
 
@@ -57,6 +64,17 @@ def edit(request: HttpRequest, entry_id: int | None = None) -> HttpResponse:
 
 
 @require_POST
+def confirm(request: HttpRequest, entry_id: int) -> HttpResponse:
+    """Put a model into the book that an apprentice has guessed or a record has brought."""
+    found = get_object_or_404(to_confirm(), pk=entry_id)
+    try:
+        confirm_entry(found, request.user)  # type: ignore[arg-type]
+    except BowcoreError as error:
+        return book(request, 422, wrong=str(error))
+    return redirect("entry", entry_id)
+
+
+@require_POST
 def book_import(request: HttpRequest) -> HttpResponse:
     """Import a file, row by row."""
     given = request.FILES.get("file")
@@ -76,7 +94,7 @@ def book_import(request: HttpRequest) -> HttpResponse:
 
 def book_export(request: HttpRequest, form: str) -> HttpResponse:
     """Every model as a file."""
-    entries = list(BookEntry.objects.prefetch_related("parts"))
+    entries = list(book_here().prefetch_related("parts"))
     if form not in ("json", "csv"):
         raise Http404
     text = to_json(entries) if form == "json" else to_csv(entries)

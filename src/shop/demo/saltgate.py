@@ -30,7 +30,7 @@ def fill() -> None:
 
 def open_second_shop() -> None:
     """Another shop of the chain, where the manager works too, with a bow of its own."""
-    north = Shop.objects.create(name="Saltgate North")
+    north = Shop.open("Saltgate North")
     Membership.objects.create(
         member=Member.objects.get(username="ines"), shop=north, role=StaffRole.MANAGER.value
     )
@@ -48,9 +48,9 @@ def fill_rack() -> None:
 
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
-    shop = Shop.objects.create(
-        name="Saltgate Range & Workshop", spacer_sizes="1/16, 1/8, 3/16, 1/4"
-    )
+    shop = Shop.open("Saltgate Range & Workshop")
+    shop.spacer_sizes = "1/16, 1/8, 3/16, 1/4"
+    shop.save()
     for key in DEVICES:
         ToolBehaviour.objects.create(key=key)
     for username, first, last, role in people.MEMBERS:

@@ -1,5 +1,6 @@
 """Reads a record into a shop: all of it or nothing."""
 
+import uuid
 from dataclasses import dataclass, field
 from datetime import timedelta
 from io import BytesIO
@@ -11,6 +12,7 @@ from django.utils import timezone
 from bowcore.errors import BadInput, BowcoreError, Refused
 from bowcore.io.edge import json_from
 from bowcore.work_order.roles import require
+from shop.book.selectors import entry_named
 from shop.book.transfer import as_dict, judged
 from shop.casework.photos.shrink import shrink
 from shop.casework.state import job_state
@@ -48,9 +50,9 @@ class TakenIn:
 def import_record(text: str, submission: Submission) -> TakenIn:
     """Read a record into the shop that is being worked for.
 
-    Its bows become bows here, under new numbers. A model that the book has already stays as it is. A
-    customer of the same name and phone is the same one. People keep their names; whoever is not known
-    here cannot log in.
+    Its bows become bows here, under new numbers. A model that the book has already stays as it is; another
+    one is of these bows alone until it is confirmed. A customer of the same name and phone is the same one.
+    People keep their names, said to be from the file, and cannot log in.
 
     Raises
     ------
@@ -107,17 +109,19 @@ def _refuse_what_is_here(data: dict[str, Any]) -> None:
 
 
 def _person(person: dict[str, Any]) -> Member:
-    """The same name and login: the same person. A new login cannot be used."""
+    """Somebody who is nobody here: whoever wrote the file could have written any name.
+
+    The same person of an earlier file of this shop is the same.
+    """
     username, name = str(person["username"]), str(person["name"])
-    known = Member.objects.filter(username=username).first()
-    if known is not None:
-        if known.get_full_name() != name:
-            raise Refused(f"“{username}” is {known} here and {name} in the record.")
-        return known
     first, _, last = name.partition(" ")
     for key, value in (("username", username), ("first_name", first), ("last_name", last)):
         taken_from(Member._meta.get_field(key), value, f"people, {key}")
-    made = Member(username=username, first_name=first, last_name=last, is_active=False)
+    called = {"from_file": username, "first_name": first, "last_name": last, "home": Shop.current()}
+    known = Member.objects.filter(**called).first()
+    if known is not None:
+        return known
+    made = Member(username=f"{username[:130]}~{uuid.uuid4().hex[:8]}", is_active=False, **called)
     made.set_unusable_password()
     made.save()
     return made
@@ -178,13 +182,14 @@ def _known(model: type[models.Model], values: dict[str, Any]) -> models.Model | 
     if model is Customer:
         return Customer.objects.filter(name=values["name"], phone=values["phone"]).first()
     if model is BookEntry:
-        same = {"maker": values["maker"], "model": values["model"]}
-        return BookEntry.objects.filter(**same).first()
+        return entry_named(values["maker"], values["model"])
     return None
 
 
 def _made(model: type[models.Model], values: dict[str, Any]) -> models.Model:
     made = model(**values)
+    if isinstance(made, BookEntry):
+        made.listed = None  # of these bows alone until somebody here has looked
     if model is Event:
         made.shop_id = Shop.current().pk  # type: ignore[attr-defined]
     made.save_base(raw=True, force_insert=True)

@@ -23,11 +23,26 @@ def record_of_shop(shop_id: int) -> Iterator[str]:
 
 def _record(of: str, parts: list[tuple[Table, Any]]) -> Iterator[str]:
     """The queries are made when this is called, the rows are read while the text is sent."""
-    people = {one.pk: one for one in Member.objects.all()}
-    return _text(of, parts, people)
+    return _text(of, parts, _people())
 
 
-def _text(of: str, parts: list[tuple[Table, Any]], people: dict[int, Member]) -> Iterator[str]:
+def _people() -> dict[int, dict[str, str]]:
+    """How a record names each person; who came with a record keeps that login name where it is free."""
+    named: dict[int, dict[str, str]] = {}
+    taken: set[str] = set()
+    for member in sorted(
+        Member.objects.all(), key=lambda member: (bool(member.from_file), member.pk)
+    ):
+        wanted = member.from_file or member.username
+        login = member.username if wanted in taken else wanted
+        taken.add(login)
+        named[member.pk] = {"username": login, "name": member.get_full_name()}
+    return named
+
+
+def _text(
+    of: str, parts: list[tuple[Table, Any]], people: dict[int, dict[str, str]]
+) -> Iterator[str]:
     places: dict[type, dict[int, int]] = {}
     named: set[int] = set()
     yield f'{{"format": "{RECORD_FORMAT}", "of": "{of}", "tables": {{\n'
@@ -38,10 +53,7 @@ def _text(of: str, parts: list[tuple[Table, Any]], people: dict[int, Member]) ->
             mine[row.pk] = len(mine) + 1
             yield ("\n" if len(mine) == 1 else ",\n") + _line(table, row, places, people, named)
         yield "]\n"
-    who = [
-        {"username": one.username, "name": one.get_full_name()}
-        for one in sorted((people[pk] for pk in named), key=lambda one: one.username)
-    ]
+    who = sorted((people[pk] for pk in named), key=lambda person: person["username"])
     yield f'}}, "people": {json.dumps(who, ensure_ascii=False)}}}\n'
 
 
@@ -49,7 +61,7 @@ def _line(
     table: Table,
     row: Any,
     places: dict[type, dict[int, int]],
-    people: dict[int, Member],
+    people: dict[int, dict[str, str]],
     named: set[int],
 ) -> str:
     shown: dict[str, Any] = {}
@@ -57,7 +69,7 @@ def _line(
         value = getattr(row, field.attname)
         if value is not None and field.related_model is Member:
             named.add(value)
-            value = people[value].username
+            value = people[value]["username"]
         elif value is not None and field.related_model is not None:
             value = places[field.related_model][value]
         else:

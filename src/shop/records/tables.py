@@ -49,10 +49,10 @@ class Table:
 
     @cached_property
     def fields(self) -> tuple[Any, ...]:
-        """What is written of a row: all but its number and its shop."""
+        """What is written of a row: all but its number, its shop, and whether the book there lists it."""
         return tuple(
             f for f in self.model._meta.concrete_fields
-            if not f.primary_key and f.related_model is not Shop
+            if not f.primary_key and f.related_model is not Shop and f.name != "listed"
         )  # fmt: skip
 
     @property
@@ -77,7 +77,7 @@ class Table:
         return self._rows("shop" if own else f"{self._to_its_bow}__shop", shop_id)
 
     def _rows(self, path: str, value: int) -> models.QuerySet[Any]:
-        every = self.model._default_manager
+        every = self.model._base_manager  # a bow's model may be in another shop's book
         return every.filter(pk__in=every.filter(**{path: value}).values("pk")).order_by("pk")
 
 

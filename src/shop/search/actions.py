@@ -26,7 +26,8 @@ def put_in_index(row: Customer | BookEntry | Bow) -> None:
     """Index a row anew; what it was found by before is forgotten."""
     kind, words = words_to_find(row)
     wanted = grams_of_all(words)
-    shop = 0 if isinstance(row, BookEntry) else row.shop.pk
+    of_all = isinstance(row, BookEntry) and row.shop.keeps_book
+    shop = 0 if of_all else row.shop.pk
     Gram.objects.filter(kind=kind, row=row.pk).exclude(shop=shop).delete()
     mine = Gram.objects.filter(kind=kind, row=row.pk)
     known = set(mine.values_list("gram", flat=True))

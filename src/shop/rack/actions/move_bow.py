@@ -5,6 +5,7 @@ import uuid
 from bowcore.errors import BadInput, Refused
 from bowcore.work_order.roles import require
 from shop.accounts.selectors import shops_beside_this
+from shop.book.actions import entry_at
 from shop.casework.submissions import Submission, without_job
 from shop.schema.accounts.models import Shop
 from shop.schema.audit.models import Event
@@ -38,7 +39,7 @@ def move_bow(bow_id: int, shop_id: int, submission: Submission) -> None:
         owner, here = bow.customer, Shop.current()
         with working_for(shop.pk):
             bow.customer = _customer_at(shop, owner)
-            bow.shop = shop
+            bow.shop, bow.entry = shop, entry_at(shop, bow.entry)
             bow.save()
         jobs = Job.objects.filter(bow=bow_id).update(shop=shop)
         event.result = str(bow.pk)

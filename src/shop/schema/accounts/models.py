@@ -44,13 +44,17 @@ def spacer_sizes(text: str) -> None:
 
 
 class Member(AbstractUser):
-    """Someone who works in one shop or in several, in each with a role."""
+    """Someone who works in one shop or in several, in each with a role; or whom a record named that was
+    read in, who is nobody here, even with a known name."""
 
     theme = models.CharField(
         max_length=10, choices=[("light", "daylight"), ("dark", "dim shop")], default="light"
     )
     password_made = models.BooleanField(
         default=False, help_text="Fennock made the password; it is changed at the next login"
+    )
+    from_file = models.CharField(
+        max_length=150, blank=True, help_text="the login name in the record that named this person"
     )
     home = models.ForeignKey(
         "Shop", models.PROTECT, null=True, related_name="+",
@@ -100,7 +104,8 @@ class Member(AbstractUser):
         return [held for held in self._held if held.asked]
 
     def __str__(self) -> str:
-        return self.get_full_name() or self.username
+        name = self.get_full_name() or self.username
+        return f"{name} (from the file)" if self.from_file else name
 
 
 class Shop(models.Model):
@@ -164,6 +169,9 @@ class Shop(models.Model):
         "one trial step first on a bow that has not answered", default=False
     )
     upright = models.BooleanField("cams upright at full draw", default=False)
+    keeps_book = models.BooleanField(
+        default=False, help_text="its book is the chain's: every shop sees it, this one changes it"
+    )
     share_models = models.BooleanField(
         "what bows of a model have shown is shared with the other shops", default=True
     )
@@ -188,6 +196,11 @@ class Shop(models.Model):
     @property
     def length_unit(self) -> LengthUnit:
         return LengthUnit(self.lengths)
+
+    @classmethod
+    def open(cls, name: str) -> "Shop":
+        """A new shop; the first one keeps the chain's book."""
+        return cls.objects.create(name=name, keeps_book=not cls.objects.exists())
 
     @classmethod
     def current(cls) -> "Shop":

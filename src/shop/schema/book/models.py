@@ -1,19 +1,39 @@
-"""Book entries: what a maker publishes of a model, and what was measured on it here."""
+"""Book entries: what a maker publishes of a model, and what was measured on it here.
+
+A chain has one book, kept by one of its shops. Another shop's own entry stands before the chain's for it.
+"""
 
 from decimal import Decimal
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.db.models import Q
 
 from bowcore.bow.specification import Family
 from bowcore.stages.replace.press_plan import LimbKind
+from shop.schema.accounts.models import Shop, shop_here
+from shop.schema.tenancy.here import shop_worked_for
 from shop.ui.model_fields import inches_field, pounds_field
+
+
+class InTheBook(models.Manager["BookEntry"]):
+    """Entries that the shop which is being worked for sees: its own, and the chain's."""
+
+    def get_queryset(self) -> models.QuerySet["BookEntry"]:
+        rows, here = super().get_queryset(), shop_worked_for()
+        if here is None:
+            return rows
+        return rows.filter(Q(shop=here) | Q(shop__keeps_book=True, listed=True))
 
 
 class BookEntry(models.Model):
     """One bow model."""
 
+    shop = models.ForeignKey(Shop, models.PROTECT, related_name="+", default=shop_here)
+    listed = models.BooleanField(
+        null=True, default=True, help_text="empty: of the bows alone that it was written for"
+    )
     maker = models.CharField(max_length=40)
     model = models.CharField(max_length=40)
     family = models.CharField(max_length=10, choices=[(f.value, f.value) for f in Family])
@@ -72,10 +92,16 @@ class BookEntry(models.Model):
     note = models.TextField(blank=True)
     version = models.PositiveIntegerField(default=1)
 
+    objects = InTheBook()
+
     class Meta:
         ordering = ["maker", "model"]
         verbose_name_plural = "book entries"
-        constraints = [models.UniqueConstraint(fields=["maker", "model"], name="one_entry_a_model")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["maker", "model", "shop", "listed"], name="one_listed_entry_a_model"
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.maker} {self.model}"

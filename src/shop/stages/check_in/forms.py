@@ -13,10 +13,9 @@ from bowcore.work_order.holds import HOLDS
 from bowcore.work_order.needs import FITTED, PATHS
 from bowcore.work_order.services import SERVICES
 from shop.book.actions import UnknownModel
-from shop.book.selectors import roles_of
+from shop.book.selectors import book_here, roles_of
 from shop.casework.action_view import SubmissionForm
 from shop.schema.accounts.models import Member
-from shop.schema.book.models import BookEntry
 from shop.schema.bows.models import Bow
 from shop.schema.customers.models import Customer
 from shop.stages.check_in.actions.check_in import CheckInAnswers
@@ -58,9 +57,7 @@ class CheckInForm(SubmissionForm):
     customer = RowField(Customer.objects.all, required=False, widget=forms.HiddenInput)
     customer_name = forms.CharField(max_length=80, required=False, label="Customer")
     customer_phone = forms.CharField(max_length=40, required=False, label="Phone")
-    entry = forms.ModelChoiceField(
-        BookEntry.objects.all(), required=False, label="Bow model", empty_label="choose"
-    )
+    entry = RowField(book_here, required=False, label="Bow model", empty_label="choose")
     new_maker = forms.CharField(max_length=40, required=False, label="Maker")
     new_model = forms.CharField(max_length=40, required=False, label="Model")
     new_family = forms.ChoiceField(

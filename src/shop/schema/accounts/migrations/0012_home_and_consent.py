@@ -1,4 +1,5 @@
-"""Whose manager looks after a login, who was asked to work in a shop, whose password Fennock has made."""
+"""Whose manager looks after a login, who was asked to work in a shop, whose password Fennock has made, who is
+only a name in a record, which shop keeps the book."""
 
 import django.db.models.deletion
 from django.db import migrations, models
@@ -11,6 +12,11 @@ def where_they_began(apps, _schema):
         if first is not None:
             member.home_id = first.shop_id
             member.save(update_fields=["home"])
+
+
+def the_first_keeps_the_book(apps, _schema):
+    shops = apps.get_model("accounts", "Shop").objects
+    shops.filter(pk=shops.order_by("pk").values_list("pk", flat=True).first()).update(keeps_book=True)
 
 
 class Migration(migrations.Migration):
@@ -39,5 +45,22 @@ class Migration(migrations.Migration):
                 default=False, help_text="asked to work there too, and has not answered"
             ),
         ),
+        migrations.AddField(
+            model_name="member",
+            name="from_file",
+            field=models.CharField(
+                blank=True, default="", max_length=150,
+                help_text="the login name in the record that named this person",
+            ),
+            preserve_default=False,
+        ),
+        migrations.AddField(
+            model_name="shop",
+            name="keeps_book",
+            field=models.BooleanField(
+                default=False, help_text="its book is the chain's: every shop sees it, this one changes it"
+            ),
+        ),
         migrations.RunPython(where_they_began, migrations.RunPython.noop),
+        migrations.RunPython(the_first_keeps_the_book, migrations.RunPython.noop),
     ]

@@ -18,7 +18,7 @@ from shop.book.selectors import job_book, spec_of
 from shop.casework.actions.bow_parts import fit_book_parts
 from shop.casework.engine.tasks import warm_prior
 from shop.casework.submissions import EventDraft, Submission, without_job
-from shop.schema.accounts.models import Shop
+from shop.schema.accounts.models import Member, Shop
 from shop.schema.book.models import BookEntry
 from shop.schema.bows.models import Bow
 from shop.schema.customers.models import Customer
@@ -66,7 +66,7 @@ def check_in(answers: CheckInAnswers, submission: Submission) -> Job:
     """
     require(submission.by.staff_role, "check_in")
     with without_job("check_in", submission) as event:
-        bow = answers.bow or _new_bow(answers)
+        bow = answers.bow or _new_bow(answers, submission.by)
         sticker = float(bow.marked_weight_lbf), float(bow.marked_draw_in)
         spec = spec_of(bow.entry, *sticker, read_sizes(Shop.current().spacer_sizes))
         services = asked_for(answers.services, spec.replaceable)
@@ -107,11 +107,11 @@ def _require_parts(spec: BowSpec, services: list[str]) -> None:
         raise BadInput(f"{spec.name} has no such cable to replace.", "services", has)
 
 
-def _new_bow(answers: CheckInAnswers) -> Bow:
+def _new_bow(answers: CheckInAnswers, by: Member) -> Bow:
     customer = answers.customer or _new_customer(answers)
     entry = answers.entry
     if entry is None and answers.unknown is not None:
-        entry = guess_entry(answers.unknown)
+        entry = guess_entry(answers.unknown, by)
     if entry is None:
         raise BadInput("Which bow is it?", "entry")
     bow = Bow.objects.create(
