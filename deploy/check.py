@@ -18,7 +18,17 @@ PORT = "8090"
 
 def problems() -> list[str]:
     """What is wrong, in sentences; nothing where all is well."""
-    return [*_units(), *_nginx(), *_haproxy(), *_cluster()]
+    return [*_units(), *_nginx(), *_haproxy(), *_cluster(), *_away()]
+
+
+def _away() -> list[str]:
+    """The page for when nothing answers is the same behind nginx and behind haproxy."""
+    head, _, body = (HERE / "away.http").read_bytes().partition(b"\r\n\r\n")
+    page = (HERE / "away.html").read_bytes()
+    found = [] if body == page else ["away.http holds another page than away.html."]
+    if f"Content-Length: {len(page)}".encode() not in head:
+        found.append("away.http says another length than its page has.")
+    return found
 
 
 def _units() -> list[str]:
@@ -50,7 +60,22 @@ def _nginx() -> list[str]:
     found = [f"nginx.conf does not say {one}." for one in wanted if one not in text]
     if text.count("{") != text.count("}"):
         found.append("nginx.conf: a brace is missing.")
-    return found
+    return found + _nginx_itself(text)
+
+
+def _nginx_itself(server: str) -> list[str]:
+    """What nginx says of the server block, without its certificate, on a port that anybody may take."""
+    if not shutil.which("nginx"):
+        return []
+    plain = re.sub(r"listen 443 ssl|listen 80", "listen 127.0.0.1:8443", server)
+    plain = re.sub(r" *(http2|ssl_certificate\S*) .*;\n", "", plain)
+    with tempfile.TemporaryDirectory() as place:
+        whole = Path(place) / "nginx.conf"
+        logs = f"pid {place}/pid; error_log {place}/log;"
+        whole.write_text(f"{logs} events {{}} http {{ access_log off; {plain} }}")
+        command = ["nginx", "-t", "-q", "-p", place, "-c", str(whole)]
+        done = subprocess.run(command, capture_output=True, text=True)
+    return [f"nginx: {done.stderr.strip()[:300]}"] if done.returncode else []
 
 
 def _haproxy() -> list[str]:
@@ -65,7 +90,7 @@ def _one_haproxy(name: str, wanted: tuple[str, ...]) -> list[str]:
     text = (HERE / name).read_text()
     found = [f"{name} does not say {one}." for one in wanted if one not in text]
     if shutil.which("haproxy"):
-        plain = re.sub(r" ssl crt \S+", "", text)
+        plain = re.sub(r" ssl crt \S+", "", text).replace("/etc/fennock", str(HERE))
         with tempfile.NamedTemporaryFile("w", suffix=".cfg") as file:
             file.write(plain)
             file.flush()

@@ -39,6 +39,7 @@ from launcher.supervising import HOME_VARIABLE, Kept, end_orphans, keep_running
 NODES, APPLICATIONS = 3, 2
 READY_SCRIPT = Path(__file__).resolve().parents[2] / "deploy" / "cluster" / "node-ready"
 """Asks a node for haproxy whether it has every record and takes more."""
+AWAY_PAGE = READY_SCRIPT.parents[1] / "away.http"
 PROVIDER = Path("/usr/lib/galera/libgalera_smm.so")
 CHECKER = "check"
 """The database user with which haproxy asks whether a node is ready; it may do nothing else."""
@@ -200,7 +201,7 @@ class Front:
         )
         return TEMPLATE.format(
             control=self.control, web=self.web, sql=self.sql, databases=databases, servers=servers,
-            check=READY_SCRIPT,
+            check=READY_SCRIPT, away=AWAY_PAGE,
         )  # fmt: skip
 
     def say(self, command: str) -> str:
@@ -247,6 +248,9 @@ frontend pages
   default_backend applications
 backend applications
   mode http
+  errorfile 502 {away}
+  errorfile 503 {away}
+  errorfile 504 {away}
   balance roundrobin
   option httpchk GET /health/ready
   http-check expect status 200

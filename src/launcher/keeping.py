@@ -14,6 +14,7 @@ from launcher.change_log import files_since, leads_to, moment_of, newest_before,
 from launcher.change_mark import ChangeMark, require_whole
 from launcher.database import NAME, PrivateDatabase
 from launcher.say import Halt, note
+from launcher.second_place import copy_to, hand_to
 from launcher.serving import (
     SERVED,
     as_owner,
@@ -32,13 +33,21 @@ def back_up(rest: list[str], root: Path) -> int:
     """Take a backup, while it serves or not."""
     options = _parser("backup", root, to=True, key=True)
     options.add_argument("--keep", type=int, default=0, help="delete all but so many")
+    second = os.environ.get("FENNOCK_BACKUP_COPIES")
+    options.add_argument("--copy", type=Path, default=second, help="a second directory")
+    options.add_argument("--then", help="a command that takes the backup elsewhere")
     chosen = options.parse_args(rest)
     system.ensure_packages(system.DATABASE, system.CRYPTO)
     require_whole(_place_of_mark(chosen.data_dir, root))
     with _reached(chosen.data_dir) as access:
-        backup.take(access, chosen.to or chosen.data_dir / "backups", chosen.key)
+        taken = backup.take(access, chosen.to or chosen.data_dir / "backups", chosen.key)
+    places = [taken.parent]
+    if chosen.copy:
+        places.append(copy_to(chosen.copy.resolve(), taken).parent)
+    if chosen.then:
+        hand_to(chosen.then, taken)
     if chosen.keep > 0:
-        gone = backup.keep_newest(chosen.to or chosen.data_dir / "backups", chosen.keep)
+        gone = [path for place in places for path in backup.keep_newest(place, chosen.keep)]
         note(f"{len(gone)} older ones are deleted.")
     return 0
 

@@ -46,6 +46,17 @@ def test_the_newest_backup_counts(page, backups):
     assert float(age.split()[1]) == pytest.approx(DAY, abs=60)
 
 
+def test_a_second_place_that_is_behind_is_said(page, backups, settings, tmp_path_factory):
+    backups(0)
+    assert "second place" not in shop(page) and "fennock_copy_age" not in metrics(page)
+    second = tmp_path_factory.mktemp("second")
+    settings.FENNOCK_BACKUP_COPIES = str(second)
+    assert "No copy in the second place" in shop(page) and 'mb-1 warn"' in shop(page)
+    (second / "fennock-0.tar").touch()
+    assert "Copied to the second place 0" in shop(page) and 'mb-1 warn"' not in shop(page)
+    assert "fennock_copy_age_seconds" in metrics(page)
+
+
 def test_tasks_that_wait_and_that_failed_are_counted(page, backups):
     task = {
         "args_kwargs": {},

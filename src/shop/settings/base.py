@@ -172,6 +172,7 @@ FENNOCK_BACKUPS = env(
     "FENNOCK_BACKUPS",
     default=f"{env('FENNOCK_HOME')}/backups" if "FENNOCK_HOME" in env.ENVIRON else "",
 )
+FENNOCK_BACKUP_COPIES = env("FENNOCK_BACKUP_COPIES", default="")
 FENNOCK_METRICS_TOKEN = env("FENNOCK_METRICS_TOKEN", default="")
 FENNOCK_COMPUTE = env("FENNOCK_COMPUTE", default="beside")
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"

@@ -19,23 +19,37 @@ OLD_AFTER = timedelta(days=2)
 
 @dataclass(frozen=True)
 class Condition:
-    """When the last backup was taken, None where none is known; tasks that wait, and that failed."""
+    """When the last backup was taken, None where none is known, and copied to a second place, where one is
+    named; tasks that wait, and that failed."""
 
     last_backup: datetime | None
+    last_copy: datetime | None
+    second_place: bool
     waiting: int
     failed: int
 
     @property
     def backup_is_old(self) -> bool:
         """Whether the manager has to hear of it."""
-        return self.last_backup is None or timezone.now() - self.last_backup > OLD_AFTER
+        return _is_old(self.last_backup)
+
+    @property
+    def copy_is_old(self) -> bool:
+        """Whether the second place is behind."""
+        return self.second_place and _is_old(self.last_copy)
+
+
+def _is_old(moment: datetime | None) -> bool:
+    return moment is None or timezone.now() - moment > OLD_AFTER
 
 
 def condition() -> Condition:
-    """As it is now. Backups are looked for in the directory FENNOCK_BACKUPS."""
+    """As it is now. Backups are looked for in the directories FENNOCK_BACKUPS and FENNOCK_BACKUP_COPIES."""
     tasks = DBTaskResult.objects
     return Condition(
         _last_backup(settings.FENNOCK_BACKUPS),
+        _last_backup(settings.FENNOCK_BACKUP_COPIES),
+        bool(settings.FENNOCK_BACKUP_COPIES),
         tasks.filter(status=TaskResultStatus.READY).count(),
         tasks.filter(status=TaskResultStatus.FAILED).count(),
     )
@@ -57,8 +71,12 @@ class ConditionCollector:
     def collect(self) -> Iterator[Metric]:
         """Gauges; the backup's age only where a backup is known."""
         now = condition()
-        if now.last_backup is not None:
-            age = (timezone.now() - now.last_backup).total_seconds()
-            yield GaugeMetricFamily("fennock_backup_age_seconds", "Since the last backup.", age)
+        yield from _age_of("fennock_backup_age_seconds", "Since the last backup.", now.last_backup)
+        yield from _age_of("fennock_copy_age_seconds", "Since the last copy of one.", now.last_copy)
         yield GaugeMetricFamily("fennock_tasks_waiting", "In the queue.", now.waiting)
         yield GaugeMetricFamily("fennock_tasks_failed", "Failed in the background.", now.failed)
+
+
+def _age_of(name: str, what: str, moment: datetime | None) -> Iterator[Metric]:
+    if moment is not None:
+        yield GaugeMetricFamily(name, what, (timezone.now() - moment).total_seconds())
