@@ -17,7 +17,7 @@ HELP = """Fennock, the bow technician's bench companion.
   ./fennock cluster-demo  the demo shop on three databases and two servers   [--port N] [--data-dir DIR]
   ./fennock stop          stop a running demo            [--data-dir DIR]
   ./fennock reset-demo    throw the demo's data away     [--data-dir DIR] [--yes]
-  ./fennock backup        a checked backup, while it serves too   [--to DIR] [--copy DIR] [--key FILE] [--keep N]
+  ./fennock backup        a checked backup, while it serves too   [--to DIR] [--copy DIR] [--key FILE] ...
   ./fennock restore FILE  put a backup in the place of the records   [--key FILE] [--yes]
   ./fennock upgrade       back up, then bring the records to this version
   ./fennock verify        check all that must hold between the facts

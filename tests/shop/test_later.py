@@ -19,8 +19,9 @@ def worker_is_busy(settings):
     yield task_backends["default"]
 
 
-def fetch(page, name, job):
-    return page.get(reverse(name, args=[job.pk]))
+def fetch(page, name, job, **asked):
+    """A fragment, as the page asks for it."""
+    return page.get(reverse(name, args=[job.pk]), asked, headers={"HX-Request": "true"})
 
 
 @pytest.mark.parametrize(
@@ -32,11 +33,23 @@ def test_a_place_is_held_until_the_worker_has_made_it(page, script, worker_is_bu
     first, second = fetch(page, name, script.job), fetch(page, name, script.job)
     for held in (first, second):
         assert "Being computed" in held.content.decode()
-        assert f'hx-get="{reverse(name, args=[script.job.pk])}"' in held.content.decode()
+        assert f'hx-get="{reverse(name, args=[script.job.pk])}?waits=' in held.content.decode()
     mine = [one for one in worker_is_busy.results if one.task.name == work.name]
     assert len(mine) == 1  # asked for twice, begun once
     work.func(script.job.pk)
     assert "Being computed" not in fetch(page, name, script.job).content.decode()
+
+
+def test_asking_again_costs_no_more_than_to_see_that_it_is_not_there(
+    page, script, worker_is_busy, django_assert_max_num_queries
+):
+    to_spec(script, cable_a=-0.12)
+    body = fetch(page, "pattern", script.job).content.decode()
+    key = body.split("?waits=")[1].split('"')[0]
+    with django_assert_max_num_queries(5):
+        assert "Being computed" in fetch(page, "pattern", script.job, waits=key).content.decode()
+    work_out_bow.func(script.job.pk)
+    assert "Being computed" not in fetch(page, "pattern", script.job, waits=key).content.decode()
 
 
 def test_the_pdf_is_waited_for_on_a_page_and_made_once(page, script, worker_is_busy):

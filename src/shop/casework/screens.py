@@ -55,15 +55,6 @@ def render_job(
     return answer
 
 
-def render_when_ready(
-    request: HttpRequest, template: str, context: Context | None, more: Context
-) -> HttpResponse:
-    """A fragment; where its context is None, it is still being made: a place holder that asks again."""
-    if context is None:
-        return render(request, "ui/being_made.html", {"address": request.get_full_path()})
-    return render(request, template, context | more)
-
-
 def render_step(
     request: HttpRequest, job_id: int, key: str, status: int = 200, **extra: Any
 ) -> HttpResponse:

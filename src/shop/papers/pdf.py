@@ -6,21 +6,25 @@ import io
 from django.contrib.staticfiles import finders
 from django_tasks import task
 
-from shop.casework.engine.kept_answers import KeptAnswer, answer_or_begin, keep_answer, kept_answer
+from shop.casework.engine.kept_answers import answer_or_begin, keep_answer, kept_answer
 
 LOOK_AGAIN_S = 1
 """After so long the page that waits for a PDF asks for it again."""
 
 
-def pdf_or_begin(html: str) -> KeptAnswer:
-    """The PDF of a sheet, if it is there already; else it is begun. The same sheet is made once."""
+def pdf_or_begin(html: str) -> bytes:
+    """The PDF of a sheet, if it is there already; else it is begun. The same sheet is made once.
+
+    Raises
+    ------
+    BeingComputed
+        It is not there yet.
+    """
     digest = hashlib.sha256(html.encode()).hexdigest()
-    found = kept_answer(_key(digest))
-    if found.ready:
-        return found
     if not kept_answer(_source_key(digest)).ready:
         keep_answer(_source_key(digest), html)
-    return answer_or_begin(_key(digest), lay_out, digest)
+    made: bytes = answer_or_begin(_key(digest), lay_out, digest)
+    return made
 
 
 @task()

@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from bowcore.stages.hand_over.blockers import RECHECK_DAYS
+from shop.casework.engine.kept_answers import BeingComputed
 from shop.papers.pdf import LOOK_AGAIN_S, pdf_or_begin
 from shop.papers.sheet import sheet_context, ticket_context
 from shop.schema.jobs.models import Job
@@ -22,12 +23,13 @@ def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
 def sheet_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The same sheet as PDF; a page that waits for it where it is still being made."""
     context = _context(request, job_id)
-    made = pdf_or_begin(render_to_string("papers/sheet_paper.html", context))
-    if not made.ready:
+    try:
+        made = pdf_or_begin(render_to_string("papers/sheet_paper.html", context))
+    except BeingComputed:
         waiting = render(request, "papers/pdf_soon.html", context)
         waiting["Refresh"] = str(LOOK_AGAIN_S)
         return waiting
-    answer = HttpResponse(made.value, content_type="application/pdf")
+    answer = HttpResponse(made, content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="fennock-job-{job_id}.pdf"'
     return answer
 

@@ -97,6 +97,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "shop.ui.headers.PageHeaders",
     "axes.middleware.AxesMiddleware",
+    "shop.casework.at_once.AnswersAtOnce",
 ]
 
 ROOT_URLCONF = "shop.urls"

@@ -1,16 +1,22 @@
 """Long computations of a serving process: in a process beside it, one at a time, so that its pages do not
-share the interpreter with them."""
+share the interpreter with them. A page does not wait for them either: it says that they are under way."""
 
+import logging
 import os
 import threading
 import time
-from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
+from contextvars import ContextVar
 from multiprocessing import get_context
 from typing import TypeVar
 
 from django.conf import settings
+from django.db import connections
+
+from shop.casework.engine.kept_answers import BeingComputed, begins, ended
 
 BESIDE, HERE = "beside", "here"
 NICENESS = 5
@@ -18,8 +24,66 @@ NICENESS = 5
 PARENT_LOOKED_AT_S = 2.0
 
 Answer = TypeVar("Answer")
+_log = logging.getLogger("fennock.compute")
 _turn = threading.Lock()
 _pool: ProcessPoolExecutor | None = None
+_WAITS: ContextVar[bool] = ContextVar("waits", default=True)
+BEGUN_FOR_S = 120
+"""After so long without an answer a computation is begun once more: whoever made it was killed."""
+
+
+@contextmanager
+def not_waiting() -> Iterator[None]:
+    """As long as the block runs, what is not there yet is begun, and said to be."""
+    token = _WAITS.set(False)
+    try:
+        yield
+    finally:
+        _WAITS.reset(token)
+
+
+def computed_once(
+    key: str, keep: Callable[[Answer], None], function: Callable[..., Answer], *arguments: object
+) -> Answer:
+    """The same as `computed`, of an answer that is kept under a key; where nobody waits it is begun, by one
+    of all serving processes, and kept when it is there.
+
+    Raises
+    ------
+    BeingComputed
+        Nobody waits, and it is under way.
+    """
+    if _WAITS.get() or settings.FENNOCK_COMPUTE == HERE:
+        begins(key, BEGUN_FOR_S)
+        answer = computed(function, *arguments)
+        keep(answer)
+        ended(key)
+        return answer
+    if begins(key, BEGUN_FOR_S):
+        _begin_beside(key, keep, function, *arguments)
+    raise BeingComputed(key)
+
+
+def _begin_beside(
+    key: str, keep: Callable[[Answer], None], function: Callable[..., Answer], *arguments: object
+) -> None:
+    def done(future: Future[Answer]) -> None:
+        try:
+            keep(future.result())
+        except BrokenProcessPool:
+            _log.warning("a computation was killed; the next who asks begins it again")
+        finally:
+            ended(key)
+            connections.close_all()  # of this thread alone
+
+    global _pool
+    _pool = _pool or _started()
+    try:
+        future = _pool.submit(function, *arguments)
+    except BrokenProcessPool:
+        _pool = _started()
+        future = _pool.submit(function, *arguments)
+    future.add_done_callback(done)
 
 
 def computed(function: Callable[..., Answer], *arguments: object) -> Answer:

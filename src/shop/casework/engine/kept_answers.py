@@ -24,7 +24,12 @@ class KeptAnswer:
     value: Any = None
 
 
-STILL_BEING_MADE = KeptAnswer(False)
+class BeingComputed(Exception):
+    """What was asked for is under way, under this key; whoever asked asks again."""
+
+    def __init__(self, key: str):
+        super().__init__(key)
+        self.key = key
 
 
 def keep_answer(key: str, value: Any) -> None:
@@ -35,10 +40,25 @@ def keep_answer(key: str, value: Any) -> None:
 def kept_answer(key: str) -> KeptAnswer:
     """What is kept under a key."""
     value = caches[CACHE].get(key, _MISSING)
-    return STILL_BEING_MADE if value == _MISSING else KeptAnswer(True, value)
+    return KeptAnswer(False) if value == _MISSING else KeptAnswer(True, value)
 
 
-def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> KeptAnswer:
+def begins(key: str, tried_again_after_s: int = TRIED_AGAIN_AFTER_S) -> bool:
+    """Whether it is to be begun now, by whoever asks: nobody has, or it has taken too long."""
+    return bool(caches[CACHE].add(f"begun-{key}", True, tried_again_after_s))
+
+
+def ended(key: str) -> None:
+    """It is there, or has failed: nobody is at it any more."""
+    caches[CACHE].delete(f"begun-{key}")
+
+
+def under_way(key: str) -> bool:
+    """Whether it has been begun and is not there yet."""
+    return caches[CACHE].get(f"begun-{key}") is not None and not kept_answer(key).ready
+
+
+def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> Any:
     """What is kept under a key; where nothing is, the task that keeps it is begun, once for all who ask.
 
     Parameters
@@ -49,9 +69,16 @@ def answer_or_begin(key: str, task: Task[Any, Any], *arguments: Any) -> KeptAnsw
         What makes it.
     arguments : json
         For the task.
+
+    Raises
+    ------
+    BeingComputed
+        It is not there yet.
     """
     found = kept_answer(key)
-    if not found.ready and caches[CACHE].add(f"begun-{key}", True, TRIED_AGAIN_AFTER_S):
+    if not found.ready and begins(key):
         task.enqueue(*arguments)
         found = kept_answer(key)
-    return found
+    if not found.ready:
+        raise BeingComputed(key)
+    return found.value

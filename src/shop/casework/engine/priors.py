@@ -16,8 +16,8 @@ from bowcore.learning.belief import Belief
 from bowcore.learning.stored_belief import belief_from_json
 from bowcore.stages.replace.tug import FAIR_LEVER
 from bowcore.stages.shooting_in.tear_levers import cable_moves
-from shop.casework.engine.computing import prior_values
-from shop.casework.engine.heavy import computed
+from shop.casework.engine.computing import Values, prior_values
+from shop.casework.engine.heavy import computed_once
 from shop.casework.engine.models import ModelPrior
 
 
@@ -119,9 +119,11 @@ def drawing_at_hand(spec: BowSpec) -> dict[str, Any] | None:
 
 
 def _compute(spec: BowSpec, key: str) -> ModelPrior:
-    data, drawing = computed(
-        prior_values, spec
-    )  # nothing for a bow without a twin, and that is kept
-    values = {"name": spec.name, "data": data, "drawing": drawing}
-    with transaction.atomic():
-        return ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)[0]
+    def keep(made: tuple[Values | None, Values | None]) -> None:
+        data, drawing = made  # nothing for a bow without a twin, and that is kept
+        values = {"name": spec.name, "data": data, "drawing": drawing}
+        with transaction.atomic():
+            ModelPrior.objects.get_or_create(fingerprint=key, defaults=values)
+
+    computed_once(key, keep, prior_values, spec)
+    return ModelPrior.objects.get(fingerprint=key)

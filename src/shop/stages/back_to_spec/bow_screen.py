@@ -15,7 +15,7 @@ from bowcore.stages.back_to_spec.by_curve import out_of_time
 from shop.casework.devices.registry import bench_with
 from shop.casework.engine.bow_states import readings_of, state_key
 from shop.casework.engine.curve_fits import outdated
-from shop.casework.engine.kept_answers import KeptAnswer, answer_or_begin
+from shop.casework.engine.kept_answers import answer_or_begin
 from shop.casework.engine.models import CurveFitTask
 from shop.casework.engine.priors import book_prior
 from shop.casework.screens import Context
@@ -62,12 +62,9 @@ def does(state: JobState, role: str) -> list[tuple[str, str]]:
     return found
 
 
-def drawn_context(state: JobState, role: str) -> Context | None:
-    """The computed part of the screen; None while it is being computed. `computed` is None without a twin."""
-    answer = _worked_out(state)
-    if not answer.ready:
-        return None
-    computed = answer.value
+def drawn_context(state: JobState, role: str) -> Context:
+    """The computed part of the screen. `computed` is None without a twin."""
+    computed = _worked_out(state)
     measured = DrawCurve.objects.filter(job=state.job).select_related("by").order_by("-seq").first()
     if computed is None:
         return {"computed": None, "measured": measured, "role": role}
@@ -108,18 +105,15 @@ def _points_of(measured: DrawCurve | None) -> tuple[list[CurvePoint], str]:
         return [], str(error)
 
 
-def pattern_context(state: JobState) -> Context | None:
-    """What all readings point to, and why the weight is off if it is; nothing without a twin, None while it
-    is being computed."""
+def pattern_context(state: JobState) -> Context:
+    """What all readings point to, and why the weight is off if it is; nothing without a twin."""
     now = state.facts.current("peak_weight")
     if now is None or now.summary is None or not names_causes(state.spec, state.facts):
         return {}
-    answer = _worked_out(state)
-    if not answer.ready:
-        return None
-    if answer.value is None:
+    computed = _worked_out(state)
+    if computed is None:
         return {}
-    found = _pattern(state, answer.value)
+    found = _pattern(state, computed)
     verdict = state.bands["peak_weight"].judge(now.summary.value)
     return {
         "pattern": found,
@@ -128,8 +122,10 @@ def pattern_context(state: JobState) -> Context | None:
     }
 
 
-def _worked_out(state: JobState) -> KeptAnswer:
-    return answer_or_begin(state_key(state.spec, state.facts), work_out_bow, state.job.pk)
+def _worked_out(state: JobState) -> dict[str, Any] | None:
+    key = state_key(state.spec, state.facts)
+    values: dict[str, Any] | None = answer_or_begin(key, work_out_bow, state.job.pk)
+    return values
 
 
 def _pattern(state: JobState, computed: dict[str, Any]) -> Pattern:

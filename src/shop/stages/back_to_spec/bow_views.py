@@ -3,11 +3,11 @@
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 
 from shop.casework.action_view import JobActionView
 from shop.casework.readings.actions.keep_curve import curve_from_board, curve_from_file
-from shop.casework.screens import render_job, render_when_ready, state_or_404
+from shop.casework.screens import render_job, state_or_404
 from shop.casework.submissions import Submission
 from shop.stages.back_to_spec import bow_screen
 from shop.stages.back_to_spec.actions.fit_to_curve import cancel_fit, fit_to_curve
@@ -26,14 +26,14 @@ def drawn(request: HttpRequest, job_id: int) -> HttpResponse:
     state = state_or_404(job_id)
     context = bow_screen.drawn_context(state, request.GET.get("part", ""))
     more = {"state": state, "job": state.job}
-    return render_when_ready(request, "back_to_spec/bow_drawn.html", context, more)
+    return render(request, "back_to_spec/bow_drawn.html", context | more)
 
 
 def pattern(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the readings point to, as a fragment of the plan."""
     state = state_or_404(job_id)
     context = bow_screen.pattern_context(state)
-    return render_when_ready(request, "back_to_spec/pattern.html", context, {"job": state.job})
+    return render(request, "back_to_spec/pattern.html", context | {"job": state.job})
 
 
 class BowActionView(JobActionView):

@@ -28,13 +28,11 @@ class CamField:
     errors: list[str]
 
 
-def surer_context(state: JobState) -> Context | None:
-    """What the plan says of the caliper: what it gave, or what it would do; None while that is being worked
-    out."""
+def surer_context(state: JobState) -> Context:
+    """What the plan says of the caliper: what it gave, or what it would do."""
     if state.cams:
         return {"given": state.cams[-1].radii.say(), "outdated": state.outdated_fit}
-    found = answer_or_begin(surer_key(state), work_out_surer, state.job.pk)
-    return {"surer": found.value} if found.ready else None
+    return {"surer": answer_or_begin(surer_key(state), work_out_surer, state.job.pk)}
 
 
 def cam_context(

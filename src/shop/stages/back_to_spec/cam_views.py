@@ -3,11 +3,11 @@
 from typing import Any, cast
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 
 from bowcore.stages.back_to_spec.step import BackToSpecStep
 from shop.casework.action_view import Given, JobActionView
-from shop.casework.screens import render_job, render_when_ready, state_or_404
+from shop.casework.screens import render_job, state_or_404
 from shop.schema.accounts.models import Member
 from shop.stages.back_to_spec.actions.measure_cam import measure_cam
 from shop.stages.back_to_spec.cam_screen import cam_context, surer_context
@@ -17,9 +17,7 @@ from shop.stages.back_to_spec.forms import CamForm
 def surer(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the caliper would do for the plan, as a fragment of it."""
     state = state_or_404(job_id)
-    return render_when_ready(
-        request, "back_to_spec/surer.html", surer_context(state), {"job": state.job}
-    )
+    return render(request, "back_to_spec/surer.html", surer_context(state) | {"job": state.job})
 
 
 def cam(request: HttpRequest, job_id: int, status: int = 200, **extra: Any) -> HttpResponse:

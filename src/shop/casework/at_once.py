@@ -1,0 +1,42 @@
+"""A page that needs what is still being computed says so at once and asks again by itself."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from shop.casework.engine.heavy import not_waiting
+from shop.casework.engine.kept_answers import BeingComputed, under_way
+
+WAITS_FOR = "waits"
+"""In the address that asks again: the key of what it waits for, so that asking costs nothing."""
+
+
+class AnswersAtOnce:
+    """Nobody who looks at a page holds a thread of the server while a bow is computed."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]):
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        if request.method != "GET":
+            return self.get_response(request)
+        key = request.GET.get(WAITS_FOR, "")
+        if key and under_way(key):
+            return _hold_the_place(request, key)
+        with not_waiting():
+            return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        return _hold_the_place(request, error.key) if isinstance(error, BeingComputed) else None
+
+
+def _hold_the_place(request: HttpRequest, key: str) -> HttpResponse:
+    """Of a page, or of a fragment of one."""
+    asked = request.GET.copy()
+    asked[WAITS_FOR] = key
+    htmx = request.htmx  # type: ignore[attr-defined]
+    fragment = htmx and not htmx.boosted and htmx.target != "screen"
+    template = "ui/being_made.html" if fragment else "casework/being_computed.html"
+    address = f"{request.path}?{asked.urlencode()}"
+    return render(request, template, {"address": address, "section": "rack"})

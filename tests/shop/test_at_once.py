@@ -1,0 +1,72 @@
+"""A page that needs a bow's model does not wait for it: it says so and asks again."""
+
+from concurrent.futures import Future
+
+import pytest
+from django.core.cache import caches
+from django.urls import reverse
+
+from shop.casework.engine import heavy, priors
+from shop.casework.engine.kept_answers import CACHE
+from shop.casework.engine.models import ModelPrior
+
+
+class Beside:
+    """The process beside, as slow as the test wants it."""
+
+    def __init__(self):
+        self.asked = []
+
+    def submit(self, function, *arguments):
+        future = Future()
+        self.asked.append((future, function, arguments))
+        return future
+
+    def finish(self):
+        for future, function, arguments in self.asked:
+            future.set_result(function(*arguments))
+
+
+@pytest.fixture
+def beside(script, settings, monkeypatch):
+    """A bow whose model nobody has computed, and a serving process with another beside it."""
+    script.check_in(["back_to_spec"])
+    script.inspect()
+    script.baseline()
+    ModelPrior.objects.all().delete()
+    for kept in (priors._kept, priors._drawn):
+        kept.cache_clear()
+    priors._MOVES.clear()
+    caches[CACHE].clear()
+    settings.FENNOCK_COMPUTE = "beside"
+    made = Beside()
+    monkeypatch.setattr(heavy, "_pool", made)
+    monkeypatch.setattr(heavy.connections, "close_all", lambda: None)
+    return made
+
+
+def plan(script):
+    return reverse("step", args=[script.job.pk, "back_to_spec"])
+
+
+def test_the_plan_says_that_it_is_under_way_and_comes_when_it_is_there(page, script, beside):
+    for _ in range(3):
+        answer = page.get(plan(script))
+        assert answer.status_code == 200 and "is being computed" in answer.content.decode()
+    assert len(beside.asked) == 1  # however often it is asked
+    beside.finish()
+    assert ModelPrior.objects.count() == 1
+    assert "is being computed" not in page.get(plan(script)).content.decode()
+
+
+def test_a_fragment_holds_its_own_place(page, script, beside):
+    asked = {"HX-Request": "true", "HX-Target": "drawn"}
+    body = page.get(plan(script), headers=asked).content.decode()
+    assert "data-being-made" in body and "<html" not in body
+
+
+def test_one_that_is_killed_is_begun_again(page, script, beside):
+    page.get(plan(script))
+    beside.asked.pop()[0].set_exception(heavy.BrokenProcessPool())
+    page.get(plan(script))
+    assert len(beside.asked) == 1
