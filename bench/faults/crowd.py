@@ -8,6 +8,7 @@ slowest answer of `/health/ready`; what was refused. Goals: five times, a second
 
 import argparse
 import html
+import multiprocessing
 import re
 import statistics
 import sys
@@ -16,6 +17,7 @@ import threading
 import time
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 sys.path.insert(0, str(Path(__file__).parent))
 
@@ -24,12 +26,30 @@ from served import Demo
 LIGHT = ("/", "/jobs/2/baseline/", "/jobs/1/log/", "/customers/1/")
 
 
-def log_in_again(demo: Demo) -> Demo:
+def log_in_again(home: Path, port: int) -> Demo:
     """Another person at the same server."""
-    other = Demo(demo.home)
-    other.port, other.base = demo.port, demo.base
+    other = Demo(home)
+    other.port, other.base = port, f"http://127.0.0.1:{port}"
     other.log_in()
     return other
+
+
+def the_crowd(home: Path, port: int, people: int, seconds: float, counts: Any) -> None:
+    """So many people, in a process of their own: a browser does not slow another person's down."""
+    stop, opened, refused = threading.Event(), list[int](), list[int]()
+    threads = [
+        threading.Thread(
+            target=open_fresh_bows,
+            args=(log_in_again(home, port), number, stop, opened, refused),
+            daemon=True,
+        )
+        for number in range(people)
+    ]
+    for thread in threads:
+        thread.start()
+    time.sleep(seconds)
+    stop.set()
+    counts.put((len(opened), len(refused)))
 
 
 def open_fresh_bows(
@@ -114,31 +134,25 @@ def main() -> int:
             demo.log_in()
             light_pages(demo, 3)
             alone = said(light_pages(demo, chosen.seconds / 2))
-            stop, opened, refused, slowest = threading.Event(), list[int](), list[int](), [0.0]
-            people = [
-                threading.Thread(
-                    target=open_fresh_bows,
-                    args=(log_in_again(demo), n, stop, opened, refused),
-                    daemon=True,
-                )
-                for n in range(chosen.people)
-            ]
-            people.append(
-                threading.Thread(
-                    target=slowest_health, args=(log_in_again(demo), stop, slowest), daemon=True
-                )
-            )
-            for one in people:
-                one.start()
+            stop, slowest, counts = threading.Event(), [0.0], multiprocessing.Queue()
+            place_of = (demo.home, demo.port)
+            multiprocessing.Process(
+                target=the_crowd,
+                args=(*place_of, chosen.people, chosen.seconds, counts),
+                daemon=True,
+            ).start()
+            health = (log_in_again(*place_of), stop, slowest)
+            threading.Thread(target=slowest_health, args=health, daemon=True).start()
             crowd = said(light_pages(demo, chosen.seconds))
             stop.set()
+            opened, refused = counts.get(timeout=60)
         finally:
             demo.stop()
     print("| light pages | median, ms | 95th percentile, ms |\n| --- | --- | --- |")
     print(f"| alone | {alone[0]:.0f} | {alone[1]:.0f} |")
     print(f"| while {chosen.people} open fresh bows | {crowd[0]:.0f} | {crowd[1]:.0f} |")
     print(f"| times | {crowd[0] / alone[0]:.1f} | {crowd[1] / alone[1]:.1f} |")
-    print(f"\n{len(set(opened))} fresh bows were opened meanwhile, {len(refused)} answers refused.")
+    print(f"\n{opened} fresh bows were checked in meanwhile, {refused} answers refused.")
     print(f"The slowest answer of /health/ready: {slowest[0]:.0f} ms")
     met = crowd[1] <= 5 * alone[1] and slowest[0] <= 1000 and not refused
     return 0 if opened and met else 1

@@ -203,8 +203,8 @@ def tables_written(root: Path, variables: dict[str, str]) -> str:
     return done.stdout
 
 
-THREADS = 6
-"""Of each process of the web server."""
+THREADS = 16
+"""Of each process of the web server; a few draw heavy pages (shop.ui.turns), the others are free."""
 
 
 def start_worker(root: Path, variables: dict[str, str]) -> subprocess.Popen[bytes]:

@@ -1,5 +1,6 @@
 """A record goes out and comes in again: to the byte, by its schema, and never half."""
 
+import base64
 import io
 import json
 import uuid
@@ -11,15 +12,21 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.test import Client
 from django.urls import reverse
+from PIL import Image
 
 from bowcore.work_order.roles import StaffRole
 from shop.accounts.actions import begin_with
+from shop.casework.photos.actions import ABOUT, keep_photo
+from shop.casework.photos.shrink import Shrunk
 from shop.demo.job_script import JobScript
+from shop.records import later, views
+from shop.records.models import RecordChunk, RecordFile
 from shop.records.tables import record_form, tables
 from shop.schema.accounts.models import Member
 from shop.schema.audit.models import Event
 from shop.schema.bows.models import Bow
 from shop.schema.customers.models import Customer
+from shop.schema.inspection.models import Photo
 from shop.schema.jobs.models import Job
 from shop.schema.measurements.models import Reading
 from shop.setup.invariants import broken_rules
@@ -209,6 +216,23 @@ def test_a_copy_is_taken_in_where_it_is_sound(page, ines):
     assert Bow.objects.values("entry").distinct().count() == entries  # the book's models stay
 
 
+def test_a_photo_of_a_record_is_drawn_anew(page):
+    """Nothing but its pixels comes in: not what somebody wrote behind them."""
+    script = worked_through()
+    jpeg = io.BytesIO()
+    Image.new("RGB", (40, 30), "tan").save(jpeg, "JPEG")
+    small = Shrunk(jpeg.getvalue(), 40, 30)
+    keep_photo(script.job.pk, script.submission(), next(iter(ABOUT)), small)
+
+    def with_a_tail(data):
+        (photo,) = data["tables"]["inspection.photo"]
+        photo["jpeg"] = base64.b64encode(base64.b64decode(photo["jpeg"]) + b"<script>").decode()
+
+    assert imported(page, changed(exported(), with_a_tail)).status_code == 302
+    first, second = Photo.objects.order_by("pk")
+    assert b"<script>" not in bytes(second.jpeg) and second.width == first.width
+
+
 def test_half_of_a_character_in_a_record_is_refused(page):
     worked_through()
     answer = imported(page, changed(exported(), first("customers.customer", name="Ada \ud800")))
@@ -228,6 +252,49 @@ def test_the_command_reads_a_file_in_somebodys_name(floor, tmp_path):
         call_command("import_record", file, by="pia")
 
 
+@pytest.fixture
+def long_files(monkeypatch):
+    """Every file counts as a long one, and comes in many pieces."""
+    monkeypatch.setattr(views, "AT_ONCE_BYTES", 10)
+    monkeypatch.setattr(later, "_CHUNK_BYTES", 5000)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_long_record_is_read_in_the_background_and_its_pieces_go(elsewhere, long_files):
+    worked_through()
+    text = exported()
+    page = elsewhere()
+    assert imported(page, text).status_code == 302
+    assert exported() == text and not RecordChunk.objects.exists()
+    assert "read in: " in page.get(reverse("records")).content.decode()
+
+
+@pytest.mark.parametrize("text", [b"{} and more", b"\xed\xa0\x80, half of a character"])
+@pytest.mark.django_db(transaction=True)
+def test_a_long_file_that_is_refused_says_why_and_nothing_is_taken(elsewhere, long_files, text):
+    page = elsewhere()
+    post = {"key": uuid.uuid4(), "seen": 0, "file": SimpleUploadedFile("record.json", text)}
+    assert page.post(reverse("records"), post).status_code == 302
+    body = page.get(reverse("files_read")).content.decode()
+    assert "refused, nothing was taken" in body and "hx-get" not in body
+    assert not Job.objects.exists()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_reading_that_was_cut_off_goes_on(elsewhere, long_files, settings):
+    worked_through()
+    text = exported()
+    page = elsewhere()
+    settings.TASKS = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
+    imported(page, text)
+    assert "being read in" in page.get(reverse("files_read")).content.decode()
+    row = RecordFile.objects.get()
+    for _ in range(2):
+        later.read_in.func(row.pk)
+        RecordFile.objects.update(state=RecordFile.WAITING)  # stopped before it had said so
+    assert Job.objects.count() == 2
+
+
 def test_only_a_manager_takes_records_out_or_in(client, tomas, page):
     script = worked_through()
     client.force_login(tomas)
@@ -238,6 +305,6 @@ def test_only_a_manager_takes_records_out_or_in(client, tomas, page):
 
 def test_every_table_of_the_shop_is_in_a_record_or_left_out_on_purpose(floor):
     left_out = {"gram", "modelprior", "curvefittask", "toolbehaviour", "simulatedbench",
-                "member", "membership", "loginsession", "shop"}  # fmt: skip
+                "recordfile", "recordchunk", "member", "membership", "loginsession", "shop"}  # fmt: skip
     ours = {m._meta.model_name for m in apps.get_models() if m.__module__.startswith("shop.")}
     assert ours - {t.model._meta.model_name for t in tables()} == left_out

@@ -160,15 +160,16 @@ def _values(table: Table, row: dict[str, Any], taken: TakenIn, where: str) -> di
 
 
 def _require_possible(model: type[models.Model], values: dict[str, Any], where: str) -> None:
-    """What a column alone does not show: nothing is done tomorrow, a photo is a photo."""
+    """What a column alone does not show: nothing is done tomorrow, a photo is a photo and nothing else."""
     if model is Event and values["at"] > timezone.now() + CLOCKS_DIFFER:
         raise BadInput(f"{where} is of a day that has not come yet.", where)
     if model is Photo:
         jpeg = bytes(values["jpeg"])
         try:
-            shrink(BytesIO(jpeg), len(jpeg))
+            anew = shrink(BytesIO(jpeg), len(jpeg))
         except BadInput as error:
             raise BadInput(f"{where}: {error}", where) from None
+        values |= {"jpeg": anew.jpeg, "width": anew.width, "height": anew.height}
 
 
 def _pointed_at(rows: list[models.Model], number: Any, where: str) -> models.Model:

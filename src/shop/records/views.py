@@ -9,12 +9,12 @@ from django.http import HttpRequest, HttpResponse, JsonResponse, StreamingHttpRe
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 
-from bowcore.errors import BadInput
 from bowcore.work_order.roles import may
 from shop.casework.action_view import ActionView
 from shop.casework.submissions import Submission
 from shop.records.actions import import_record
 from shop.records.forms import RecordForm
+from shop.records.later import AT_ONCE_BYTES, files_shown, keep_for_later, text_of
 from shop.records.selectors import record_of_bow, record_of_shop
 from shop.records.tables import record_form
 from shop.schema.accounts.models import shop_here
@@ -33,18 +33,25 @@ class RecordsView(ActionView):
         return self.show(200)
 
     def act(self, form: RecordForm, submission: Submission) -> None:
-        try:
-            text = form.cleaned_data["file"].read().decode("utf-8")
-        except UnicodeDecodeError:
-            raise BadInput("That file is not text.", "file") from None
-        messages.info(self.request, f"Read in: {import_record(text, submission)}.")
+        given = form.cleaned_data["file"]
+        if given.size > AT_ONCE_BYTES:
+            keep_for_later(given, submission)
+            return
+        taken = import_record(text_of(given.read()), submission)
+        messages.info(self.request, f"Read in: {taken}.")
 
     def done(self, form: RecordForm) -> HttpResponse:
         return redirect("records")
 
     def show(self, status: int, **extra: Any) -> HttpResponse:
-        context = {"section": "shop", "form": RecordForm()}
+        context = {"section": "shop", "form": RecordForm(), "files": files_shown()}
         return render(self.request, "records/records.html", context | extra, status=status)
+
+
+def files_read(request: HttpRequest) -> HttpResponse:
+    """What became of long files, as a fragment of the page."""
+    _require_right(request)
+    return render(request, "records/files.html", {"files": files_shown()})
 
 
 def bow_record(request: HttpRequest, bow_id: int) -> HttpResponseBase:

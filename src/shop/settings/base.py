@@ -98,6 +98,7 @@ MIDDLEWARE = [
     "shop.ui.headers.PageHeaders",
     "axes.middleware.AxesMiddleware",
     "shop.casework.at_once.AnswersAtOnce",
+    "shop.ui.turns.InTurn",
 ]
 
 ROOT_URLCONF = "shop.urls"

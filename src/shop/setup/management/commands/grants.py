@@ -17,9 +17,11 @@ from shop.schema.tenancy.commands import CommandForEveryShop
 PERMANENT = (AppendOnly, Event)
 NOT_OURS_BUT_CHANGED = frozenset({"axes", "django_tasks_database", "otp_static", "otp_totp"})
 """Apps of libraries that change rows while they serve."""
-DELETED_FROM = frozenset({"accounts.loginsession", "book.bookpart", "search.gram"})
+DELETED_FROM = frozenset(
+    {"accounts.loginsession", "book.bookpart", "search.gram", "records.recordchunk"}
+)
 """Models of ours whose rows go: parts that a model of the book no longer has, words that a row is
-no longer found by, sessions that have ended."""
+no longer found by, sessions that have ended, pieces of a file that has been read in."""
 
 
 class Command(CommandForEveryShop):

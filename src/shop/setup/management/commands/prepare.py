@@ -12,6 +12,7 @@ from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
 from shop.casework.engine.tasks import resume
+from shop.records.later import resume_reading
 from shop.schema.tenancy.commands import CommandForEveryShop
 
 _NEWER_DATABASE = 3
@@ -38,6 +39,7 @@ class Command(CommandForEveryShop):
         if options["demo"]:
             call_command("fill_demo", stdout=self.stdout)
         resume()
+        resume_reading()
 
 
 def collect_static() -> None:
