@@ -46,8 +46,8 @@ def check_never_read(page, job_id):
 
 def check_steps(done, done_before, act, half_read):
     """A step that was done stays done unless something was changed, or a reading was begun that takes more
-    than one take."""
-    again = done_before - done - {"set"} - ({"back_to_spec"} if half_read else set())
+    than one take: back to spec waits for the others, and the fit for back to spec."""
+    again = done_before - done - {"set"} - ({"back_to_spec", "fit"} if half_read else set())
     if again and act is not None and act.what not in REOPENS:
         yield Broken(
             "a step that is done stays done", f"{', '.join(sorted(again))} after {act.what}"
