@@ -65,6 +65,20 @@ def test_a_fragment_holds_its_own_place(page, script, beside):
     assert "data-being-made" in body and "<html" not in body
 
 
+def test_one_that_fails_is_an_error_and_not_a_place_held_for_ever(
+    page, script, beside, monkeypatch
+):
+    page.raise_request_exception = False
+    page.get(plan(script))
+    beside.asked.pop()[0].set_exception(ValueError("no such bow"))
+
+    def fails(*_):
+        raise ValueError("no such bow")
+
+    monkeypatch.setattr(heavy, "computed", fails)
+    assert page.get(plan(script)).status_code == 500
+
+
 def test_one_that_is_killed_is_begun_again(page, script, beside):
     page.get(plan(script))
     beside.asked.pop()[0].set_exception(heavy.BrokenProcessPool())

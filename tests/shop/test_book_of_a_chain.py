@@ -4,7 +4,7 @@ import pytest
 from django.test import Client
 from django.urls import reverse
 
-from shop.book.actions import save_entry
+from shop.book.actions import confirm_entry, save_entry
 from shop.book.selectors import book_here, entry_named, to_confirm
 from shop.book.transfer import as_dict
 from shop.schema.accounts.models import Member, Membership, Shop
@@ -114,6 +114,17 @@ def test_two_apprentices_may_guess_the_same_model_and_one_is_confirmed(page, pia
     assert page.post(reverse("entry_confirm", args=[first.pk])).status_code == 302
     refused = page.post(reverse("entry_confirm", args=[second.pk]))
     assert refused.status_code == 422 and "is in the book" in refused.content.decode()
+
+
+def test_the_opened_entry_is_changed_and_not_the_one_of_the_same_name(ines, pia, of_an_apprentice):
+    client = Client()
+    client.force_login(pia)
+    client.post(reverse("check_in"), counter(**UNLISTED, customer_name="P. Lund"))
+    first, second = BookEntry.objects.filter(model="Wren 30").order_by("pk")
+    confirm_entry(first, ines)
+    changed = save_entry(as_dict(second) | {"let_off": 0.75}, "looked again", ines, second)
+    assert changed.pk == second.pk and changed.version == 2 and changed.listed is None
+    assert BookEntry.objects.get(pk=first.pk).version == 1
 
 
 def test_a_bow_that_moves_takes_a_copy_of_its_model_along(page, una, north, of_an_apprentice):

@@ -112,6 +112,13 @@ def test_a_name_is_locked_wherever_the_guesses_come_from(guarded, page, tomas):
     assert logs_in(Client(), "tomas").status_code == 302
 
 
+def test_other_spellings_that_the_database_takes_for_a_name_share_its_count(guarded, tomas):
+    client = Client()
+    for name in ("tomas", "TOMAS", "tomás", "Tómas", "tomas", "tömas"):
+        logs_in(client, name, "wrong")
+    assert logs_in(client, "tomas").status_code == 429
+
+
 def test_a_browser_known_from_before_is_let_through_and_counts_by_itself(guarded, tomas):
     known, stranger = Client(), Client()
     assert logs_in(known, "tomas").status_code == 302

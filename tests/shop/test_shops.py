@@ -240,7 +240,8 @@ def test_sending_away_ends_what_is_open_in_that_shop_alone(page, una, north, tom
 
 
 def test_what_is_asked_can_be_withdrawn(una, north, tomas):
-    take_on(una, "tomas")
+    post = {"key": uuid.uuid4(), "seen": 0, "username": "tomas", "role": "manager"}
+    una.post(reverse("take_on"), post)
     ask(una, "set_active", tomas)
     assert not tomas.memberships.filter(asked=True).exists()
 

@@ -58,13 +58,19 @@ def client_address(request: HttpRequest) -> str:
 def counted_name(request: HttpRequest, credentials: dict[str, Any] | None = None) -> str:
     """Under which name a failure is counted: the login name, and the place where it has its own count."""
     given = credentials or {}
-    name = str(given.get("username") or request.POST.get("username", "")).lower()
+    name = _login_name(str(given.get("username") or request.POST.get("username", "")))
     if given.get("at_gate"):
         return f"{name}{_APART}gate"
     browser = browser_of(request)
     if browser is not None and name in browser.names:
         return f"{name}{_APART}{browser.number}"
     return name
+
+
+def _login_name(typed: str) -> str:
+    """As it is on file: the database takes Tomás for tomas, so each spelling must not have its own count."""
+    named = Member.objects.filter(username=typed).values_list("username", flat=True)
+    return named.first() or typed.lower()
 
 
 def locked_until(
@@ -117,7 +123,7 @@ def tries_many_names(request: HttpRequest) -> bool:
     It does not hold up whoever has logged in from there or with this browser before, nor a newcomer with
     the password that Fennock made: their names have locks of their own.
     """
-    address, name = client_address(request), request.POST.get("username", "")
+    address, name = client_address(request), _login_name(request.POST.get("username", ""))
     since = timezone.now() - A_WHILE
     tried = AccessFailureLog.objects.filter(ip_address=address, attempt_time__gte=since)
     names = tried.values("username").distinct().count()

@@ -95,7 +95,9 @@ _USUAL = {"draw_from_in": 24.0, "draw_to_in": 32.0, "weight_from_lbf": 20.0, "we
 
 
 @transaction.atomic
-def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
+def save_entry(
+    data: dict[str, Any], why: str, by: Member | None, opened: BookEntry | None = None
+) -> BookEntry:
     """Write an entry of this shop, new or changed, with its parts; keep the version.
 
     A change of the chain's entry by another shop makes a copy of its own.
@@ -108,6 +110,8 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
         Where the numbers come from, in words.
     by : Member or None
         Who; None for what the demo writes.
+    opened : BookEntry, optional
+        The one that is being changed; else the one of that name.
 
     Returns
     -------
@@ -121,7 +125,8 @@ def save_entry(data: dict[str, Any], why: str, by: Member | None) -> BookEntry:
     """
     if by is not None:
         require(by.staff_role, "set_book")
-    entry = entry_named(data["maker"], data["model"])
+    same = opened is not None and (opened.maker, opened.model) == (data["maker"], data["model"])
+    entry = opened if same else entry_named(data["maker"], data["model"])
     if entry is not None:
         before = as_dict(entry)
         if before == before | data:

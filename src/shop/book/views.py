@@ -1,6 +1,6 @@
 """The book of bow models: looked up, changed, imported and exported."""
 
-from typing import Any
+from typing import Any, cast
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -12,7 +12,7 @@ from shop.book.forms import forms_for, whole
 from shop.book.selectors import book_here, to_confirm, versions_shown
 from shop.book.shapes import book_schema
 from shop.book.transfer import read_csv, read_json, to_csv, to_json
-from shop.schema.accounts.models import Shop
+from shop.schema.accounts.models import Member, Shop
 from shop.schema.book.models import BookEntry
 from shop.ui.pages import page_of
 
@@ -49,7 +49,8 @@ def edit(request: HttpRequest, entry_id: int | None = None) -> HttpResponse:
         data, problems = whole(head, parts)
         try:
             if not problems:
-                saved = save_entry(data, head.cleaned_data["why"], request.user)  # type: ignore[arg-type]
+                by, why = cast(Member, request.user), head.cleaned_data["why"]
+                saved = save_entry(data, why, by, found)
                 return redirect("entry", saved.pk)
         except BowcoreError as error:
             problems = [str(error)]

@@ -201,5 +201,5 @@ def _require_a_manager_left(held: Membership, stays: bool) -> None:
     managers = Membership.objects.filter(
         shop=held.shop_id, active=True, role=StaffRole.MANAGER.value
     )
-    if not stays and held.role == StaffRole.MANAGER and managers.count() < 2:
+    if held.active and not stays and held.role == StaffRole.MANAGER and managers.count() < 2:
         raise Refused(f"{held.member} is the only manager. Make somebody else one first.")

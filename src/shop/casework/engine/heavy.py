@@ -16,7 +16,7 @@ from typing import TypeVar
 from django.conf import settings
 from django.db import connections
 
-from shop.casework.engine.kept_answers import BeingComputed, begins, ended
+from shop.casework.engine.kept_answers import BeingComputed, begins, ended, failed, has_failed
 
 BESIDE, HERE = "beside", "here"
 NICENESS = 5
@@ -53,11 +53,13 @@ def computed_once(
     BeingComputed
         Nobody waits, and it is under way.
     """
-    if _WAITS.get() or settings.FENNOCK_COMPUTE == HERE:
+    if _WAITS.get() or settings.FENNOCK_COMPUTE == HERE or has_failed(key):
         begins(key, BEGUN_FOR_S)
-        answer = computed(function, *arguments)
-        keep(answer)
-        ended(key)
+        try:
+            answer = computed(function, *arguments)
+            keep(answer)
+        finally:
+            ended(key)
         return answer
     if begins(key, BEGUN_FOR_S):
         _begin_beside(key, keep, function, *arguments)
@@ -72,6 +74,11 @@ def _begin_beside(
             keep(future.result())
         except BrokenProcessPool:
             _log.warning("a computation was killed; the next who asks begins it again")
+        except Exception:
+            _log.exception(
+                "a computation failed; the next who asks makes it in place and gets the error"
+            )
+            failed(key)
         finally:
             ended(key)
             connections.close_all()  # of this thread alone

@@ -53,6 +53,16 @@ def ended(key: str) -> None:
     caches[CACHE].delete(f"begun-{key}")
 
 
+def failed(key: str) -> None:
+    """It came to an error: whoever asks in the next minute is to see it."""
+    caches[CACHE].set(f"failed-{key}", True, TRIED_AGAIN_AFTER_S)
+
+
+def has_failed(key: str) -> bool:
+    """Whether it came to an error a moment ago."""
+    return caches[CACHE].get(f"failed-{key}") is not None
+
+
 def under_way(key: str) -> bool:
     """Whether it has been begun and is not there yet."""
     return caches[CACHE].get(f"begun-{key}") is not None and not kept_answer(key).ready

@@ -92,4 +92,6 @@ _IN_BOOK = {
 def _put_into_the_book(event: EventDraft, missing: tuple[str, ...], radii: CamRadii) -> None:
     found = {name: getattr(radii, _IN_BOOK[name]) for name in missing}
     entry = event.job.bow.entry
-    save_entry(as_dict(entry) | found, f"measured by caliper on job {event.job.pk}", event.by)
+    save_entry(
+        as_dict(entry) | found, f"measured by caliper on job {event.job.pk}", event.by, entry
+    )
