@@ -1,11 +1,12 @@
 """Health, headers, uploads, cells of CSV files, the database away, the serving user's rights."""
 
+import errno
 import io
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
-from django.db import InterfaceError, OperationalError, ProgrammingError
+from django.db import InterfaceError, InternalError, OperationalError, ProgrammingError
 from django.urls import reverse
 
 from shop.book.transfer import read_csv, to_csv
@@ -60,6 +61,32 @@ def test_a_page_says_that_the_database_is_away_and_comes_back(page, monkeypatch)
     body = answer.content.decode()
     assert answer.status_code == 503 and answer["Retry-After"] == "3"
     assert "The database cannot be reached" in body and 'content="3;url=/?mine=1"' in body
+
+
+@pytest.mark.parametrize(
+    "error",
+    [
+        OperationalError(1021, "Disk full (/tmp); waiting for someone to free some space..."),
+        OperationalError(1114, "The table 'jobs_job' is full"),
+        InternalError(1030, 'Got error 28 "No space left on device" from storage engine InnoDB'),
+        OSError(errno.ENOSPC, "No space left on device"),
+    ],
+)
+def test_a_full_disk_is_said_and_what_was_typed_is_kept(page, monkeypatch, error):
+    def full(*_, **__):
+        raise error
+
+    monkeypatch.setattr("shop.rack.views.rack_now", full)
+    page.raise_request_exception = False
+    answer = page.get(reverse("rack"))
+    assert (
+        answer.status_code == 503 and "disk is full" in answer.content.decode()
+    )  # the outbox keeps it
+
+
+@pytest.mark.parametrize("error", [InternalError(1030, "Got error 122"), OSError(2, "x"), None])
+def test_another_error_is_not_a_full_disk(error):
+    assert not errors.disk_is_full(error)
 
 
 def test_pages_are_kept_by_nobody_else_and_ask_for_little(page):
