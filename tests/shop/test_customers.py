@@ -120,6 +120,6 @@ def test_the_first_look_at_a_bow_waits_for_no_computation(page, script, monkeypa
 
     script.check_in(["back_to_spec"])
     ModelPrior.objects.all().delete()
-    monkeypatch.setattr("shop.casework.engine.priors.computed", never)
+    monkeypatch.setattr("shop.casework.engine.priors.computed_once", never)
     shown = page.get(reverse("step", args=[script.job.pk, "inspection"])).content.decode()
     assert 'class="inspection-map' in shown
