@@ -8,7 +8,7 @@ from vulture import Vulture
 ROOT = Path(__file__).parents[2]
 KINDS = {"function", "method", "class", "property"}
 BY_NAME_ALONE = re.compile(
-    r"apps\.py|/management/commands/|/migrations/|/middleware\.py|access_log\.py|headers\.py|uploads\.py|"
+    r"apps\.py|/management/commands/|/migrations/|/middleware\.py|access_log\.py|headers\.py|turns\.py|at_once\.py|uploads\.py|"
     r"ui/errors\.py|accounts/(sessions|lockout)\.py|robot/answers\.py"
 )
 """Django, its settings or migrations call what is in these; the robot its answers by the form's name."""

@@ -36,8 +36,8 @@ def ask():
 
 
 def test_light_pages_go_on_while_all_turns_are_taken(ask):
-    heavy = [ask("/jobs/1/baseline/") for _ in range(turns.AT_ONCE + 2)]
-    for _ in range(turns.AT_ONCE):
+    heavy = [ask("/jobs/1/baseline/") for _ in range(turns.HEAVY_AT_ONCE + 2)]
+    for _ in range(turns.HEAVY_AT_ONCE):
         assert ask.at_work.acquire(timeout=5)
     assert not ask.at_work.acquire(timeout=0.1)  # the others wait
     light = [ask(path) for path in ("/", "/health/ready", "/jobs/1/log/")]
@@ -55,7 +55,7 @@ def test_a_page_that_fails_gives_its_turn_back():
         raise ValueError
 
     turn = turns.InTurn(fails)
-    for _ in range(turns.AT_ONCE + 1):  # would wait for ever otherwise
+    for _ in range(turns.HEAVY_AT_ONCE + 1):  # would wait for ever otherwise
         request = RequestFactory().get("/book/")
         request.resolver_match = resolve("/book/")
         with pytest.raises(ValueError):

@@ -6,9 +6,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from shop.casework.engine.heavy import not_waiting
-from shop.casework.engine.kept_answers import BeingComputed, under_way
+from shop.casework.engine.kept_answers import BeingComputed, being_made
 
-WAITS_FOR = "waits"
+_KEY = "waits"
 """In the address that asks again: the key of what it waits for, so that asking costs nothing."""
 
 
@@ -21,8 +21,8 @@ class AnswersAtOnce:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if request.method != "GET":
             return self.get_response(request)
-        key = request.GET.get(WAITS_FOR, "")
-        if key and under_way(key):
+        key = request.GET.get(_KEY, "")
+        if key and being_made(key):
             return _hold_the_place(request, key)
         with not_waiting():
             return self.get_response(request)
@@ -34,7 +34,7 @@ class AnswersAtOnce:
 def _hold_the_place(request: HttpRequest, key: str) -> HttpResponse:
     """Of a page, or of a fragment of one."""
     asked = request.GET.copy()
-    asked[WAITS_FOR] = key
+    asked[_KEY] = key
     htmx = request.htmx  # type: ignore[attr-defined]
     fragment = htmx and not htmx.boosted and htmx.target != "screen"
     template = "ui/being_made.html" if fragment else "casework/being_computed.html"

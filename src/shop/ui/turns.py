@@ -6,13 +6,13 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-AT_ONCE = 2
+HEAVY_AT_ONCE = 2
 """Heavy pages that a process draws at the same time; its other threads are free for light ones."""
 LIGHT = frozenset(
     {"health_live", "health_ready", "rack", "log", "customer", "theme", "login", "logout"}
 )
 """Names of addresses that take no turn: a question or two to the database, nothing computed."""
-_turns = BoundedSemaphore(AT_ONCE)
+_turns = BoundedSemaphore(HEAVY_AT_ONCE)
 
 
 class InTurn:

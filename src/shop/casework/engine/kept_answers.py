@@ -63,7 +63,7 @@ def has_failed(key: str) -> bool:
     return caches[CACHE].get(f"failed-{key}") is not None
 
 
-def under_way(key: str) -> bool:
+def being_made(key: str) -> bool:
     """Whether it has been begun and is not there yet."""
     return caches[CACHE].get(f"begun-{key}") is not None and not kept_answer(key).ready
 
