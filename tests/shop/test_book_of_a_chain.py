@@ -4,6 +4,7 @@ import pytest
 from django.test import Client
 from django.urls import reverse
 
+from shop.accounts.actions import new_shop
 from shop.book.actions import confirm_entry, save_entry
 from shop.book.selectors import book_here, entry_named, to_confirm
 from shop.book.transfer import as_dict
@@ -17,7 +18,7 @@ from tests.shop.test_agreed import UNLISTED, counter
 @pytest.fixture
 def north(floor):
     """A second shop of the chain, which does not keep the book."""
-    shop = Shop.open("Saltgate North")
+    shop = new_shop("Saltgate North")
     una = Member.objects.create_user("una", password="north-bench-1", home=shop)
     Membership.objects.create(member=una, shop=shop, role="manager")
     return shop

@@ -13,7 +13,8 @@ from django.test import Client, RequestFactory
 from django.urls import reverse
 from django.utils import timezone
 
-from shop.accounts.lockout import client_address, let_in_again, locked_names
+from shop.accounts.actions import let_in_again
+from shop.accounts.lockout import client_address, locked_names
 from shop.demo.people import PASSWORD
 from shop.schema.accounts.models import Member
 from shop.schema.accounts.sessions import LoginSession

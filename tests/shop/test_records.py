@@ -19,7 +19,8 @@ from shop.accounts.actions import begin_with
 from shop.casework.photos.actions import ABOUT, keep_photo
 from shop.casework.photos.shrink import Shrunk
 from shop.demo.job_script import JobScript
-from shop.records import later, views
+from shop.records import views
+from shop.records.actions import later
 from shop.records.models import RecordChunk, RecordFile
 from shop.records.tables import record_form, tables
 from shop.schema.accounts.models import Member

@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from bowcore.errors import Refused
 from bowcore.stages.course import STEPS
+from shop.accounts.actions import new_shop
 from shop.casework.engine.pooling import pooled_prior
 from shop.casework.engine.priors import book_prior
 from shop.casework.screens import state_or_404
@@ -33,7 +34,7 @@ from tests.shop.test_hostile import POSTS, _patterns, fields_of
 @pytest.fixture
 def north(floor):
     """A second shop of the chain with a manager of its own."""
-    shop = Shop.open("Saltgate North")
+    shop = new_shop("Saltgate North")
     una = Member.objects.create_user("una", password="north-bench-1", first_name="Una")
     Membership.objects.create(member=una, shop=shop, role="manager")
     return shop

@@ -2,13 +2,14 @@
 
 import secrets
 
+from axes.models import AccessAttempt
 from django.db import transaction
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from bowcore.errors import BadInput
 from bowcore.work_order.roles import StaffRole, require
-from shop.accounts.lockout import let_in_again
+from shop.accounts.lockout import counted_for
 from shop.accounts.selectors import handle_of, logins_of, passes
 from shop.schema.accounts.models import Member, Membership, Shop
 
@@ -99,11 +100,21 @@ def log_out_everywhere(member: Member) -> int:
 def _shop(name: str | None) -> Shop:
     """By its name, opened if no shop has it; without a name the only one."""
     if name:
-        return Shop.objects.filter(name=name).first() or Shop.open(name)
+        return Shop.objects.filter(name=name).first() or new_shop(name)
     shops = list(Shop.objects.order_by("pk")[:2])
     if len(shops) > 1:
         raise BadInput("There are several shops: say which one with --shop NAME.", "shop")
-    return shops[0] if shops else Shop.open("The shop")
+    return shops[0] if shops else new_shop("The shop")
+
+
+def new_shop(name: str) -> Shop:
+    """Open a shop; the first one keeps the chain's book."""
+    return Shop.objects.create(name=name, keeps_book=not Shop.objects.exists())
+
+
+def let_in_again(name: str) -> None:
+    """Forget a name's failures, wherever it was typed."""
+    AccessAttempt.objects.filter(counted_for(name)).delete()
 
 
 def change_shop(shop: Shop, by: Member) -> Shop:

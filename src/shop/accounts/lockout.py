@@ -138,7 +138,7 @@ def _is_known(request: HttpRequest, address: str, name: str) -> bool:
     return (
         (browser is not None and name in browser.names)
         or never_locked(request, {"username": name})
-        or AccessLog.objects.filter(_of(name), ip_address=address).exists()
+        or AccessLog.objects.filter(counted_for(name), ip_address=address).exists()
     )
 
 
@@ -148,14 +148,9 @@ def locked_names(names: list[str]) -> set[str]:
     locked = AccessAttempt.objects.filter(
         failures_since_start__gte=settings.AXES_FAILURE_LIMIT, expiration__expires_at__gt=now
     )
-    return {name for name in names if locked.filter(_of(name)).exists()}
+    return {name for name in names if locked.filter(counted_for(name)).exists()}
 
 
-def let_in_again(name: str) -> None:
-    """Forget a name's failures, wherever it was typed."""
-    AccessAttempt.objects.filter(_of(name)).delete()
-
-
-def _of(name: str) -> Q:
+def counted_for(name: str) -> Q:
     """Everything that is counted for a login name."""
     return Q(username=name) | Q(username__startswith=f"{name}{_APART}")

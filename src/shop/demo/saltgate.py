@@ -4,11 +4,12 @@ from django.db import transaction
 
 from bowcore.quantities.tools import DEVICES
 from bowcore.work_order.roles import StaffRole
+from shop.accounts.actions import new_shop
 from shop.book.actions import save_entry
 from shop.demo import people
 from shop.demo.job_script import JobScript
 from shop.demo.scenes import SCENES, half_baseline
-from shop.schema.accounts.models import Member, Membership, Shop
+from shop.schema.accounts.models import Member, Membership
 from shop.schema.customers.models import Customer
 from shop.simulated.models import ToolBehaviour
 
@@ -30,7 +31,7 @@ def fill() -> None:
 
 def open_second_shop() -> None:
     """Another shop of the chain, where the manager works too, with a bow of its own."""
-    north = Shop.open("Saltgate North")
+    north = new_shop("Saltgate North")
     Membership.objects.create(
         member=Member.objects.get(username="ines"), shop=north, role=StaffRole.MANAGER.value
     )
@@ -48,7 +49,7 @@ def fill_rack() -> None:
 
 def open_shop() -> None:
     """The shop, its people and its book; no customers yet."""
-    shop = Shop.open("Saltgate Range & Workshop")
+    shop = new_shop("Saltgate Range & Workshop")
     shop.spacer_sizes = "1/16, 1/8, 3/16, 1/4"
     shop.save()
     for key in DEVICES:

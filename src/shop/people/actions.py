@@ -7,9 +7,9 @@ from bowcore.work_order.roles import StaffRole, require
 from shop.accounts.actions import (
     add_person,
     give_new_password,
+    let_in_again,
     stop_second_step,
 )
-from shop.accounts.lockout import let_in_again
 from shop.accounts.middleware import CHOSEN_SHOP
 from shop.accounts.selectors import membership_of
 from shop.casework.submissions import Submission, without_job

@@ -4,11 +4,18 @@ import json
 from collections.abc import Iterator
 from typing import Any
 
+from shop.records.models import RecordFile
 from shop.records.tables import RECORD_FORMAT, Table, as_json, tables
-from shop.schema.accounts.models import Member
+from shop.schema.accounts.models import Member, Shop
 from shop.schema.bows.models import Bow
 
 ROWS_AT_ONCE = 500
+
+
+def files_shown(most: int = 5) -> list[RecordFile]:
+    """The last files of this shop."""
+    here = RecordFile.objects.filter(shop=Shop.current()).select_related("by")
+    return list(here[:most])
 
 
 def record_of_bow(bow: Bow) -> Iterator[str]:

@@ -12,10 +12,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from bowcore.work_order.roles import may
 from shop.casework.action_view import ActionView
 from shop.casework.submissions import Submission
-from shop.records.actions import import_record
+from shop.records.actions.import_record import import_record
+from shop.records.actions.later import AT_ONCE_BYTES, keep_for_later, text_of
 from shop.records.forms import RecordForm
-from shop.records.later import AT_ONCE_BYTES, files_shown, keep_for_later, text_of
-from shop.records.selectors import record_of_bow, record_of_shop
+from shop.records.selectors import files_shown, record_of_bow, record_of_shop
 from shop.records.tables import record_form
 from shop.schema.accounts.models import shop_here
 from shop.schema.bows.models import Bow

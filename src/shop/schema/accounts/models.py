@@ -198,11 +198,6 @@ class Shop(models.Model):
         return LengthUnit(self.lengths)
 
     @classmethod
-    def open(cls, name: str) -> "Shop":
-        """A new shop; the first one keeps the chain's book."""
-        return cls.objects.create(name=name, keeps_book=not cls.objects.exists())
-
-    @classmethod
     def current(cls) -> "Shop":
         """The shop that is being worked for; outside of a request the first one."""
         return _OF_THE_REQUEST.get() or cls.objects.order_by("pk").first() or cls()

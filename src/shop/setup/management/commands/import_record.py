@@ -9,7 +9,7 @@ from django.core.management.base import CommandError, CommandParser
 from bowcore.errors import BowcoreError
 from shop.accounts.selectors import membership_of
 from shop.casework.submissions import Submission
-from shop.records.actions import import_record
+from shop.records.actions.import_record import import_record
 from shop.schema.accounts.models import Member
 from shop.schema.tenancy.commands import CommandForEveryShop
 

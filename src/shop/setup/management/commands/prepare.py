@@ -12,7 +12,7 @@ from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
 from shop.casework.engine.tasks import resume
-from shop.records.later import resume_reading
+from shop.records.actions.later import resume_reading
 from shop.schema.tenancy.commands import CommandForEveryShop
 
 _NEWER_DATABASE = 3

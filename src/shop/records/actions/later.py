@@ -8,9 +8,8 @@ from django_tasks import task
 from bowcore.errors import BadInput, BowcoreError
 from bowcore.quantities.units import lengths_in
 from shop.casework.submissions import DuplicateSubmission, Submission
-from shop.records.actions import import_record
+from shop.records.actions.import_record import import_record
 from shop.records.models import RecordChunk, RecordFile
-from shop.schema.accounts.models import Shop
 from shop.schema.tenancy.here import every_shop
 
 AT_ONCE_BYTES = 1_000_000
@@ -75,9 +74,3 @@ def resume_reading() -> None:
     with every_shop():
         for row in RecordFile.objects.filter(state=RecordFile.WAITING):
             read_in.enqueue(row.pk)
-
-
-def files_shown(most: int = 5) -> list[RecordFile]:
-    """The last files of this shop."""
-    here = RecordFile.objects.filter(shop=Shop.current()).select_related("by")
-    return list(here[:most])

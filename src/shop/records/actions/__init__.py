@@ -1,0 +1,1 @@
+"""Reads records in: at once, or in the background."""
