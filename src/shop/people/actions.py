@@ -45,7 +45,7 @@ def invite(username: str, full_name: str, role: StaffRole, submission: Submissio
 def take_on(username: str, role: StaffRole, submission: Submission) -> None:
     """Ask somebody of another shop to work here too, with the login that they have.
 
-    They work here once they have agreed (accounts.actions.answer_to_shop).
+    They work here once they have agreed (answer_to_shop).
 
     Raises
     ------

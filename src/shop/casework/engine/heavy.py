@@ -25,7 +25,7 @@ PARENT_LOOKED_AT_S = 2.0
 
 Answer = TypeVar("Answer")
 _log = logging.getLogger("fennock.compute")
-_turn = threading.Lock()
+_opening = threading.Lock()
 _pool: ProcessPoolExecutor | None = None
 _WAITS: ContextVar[bool] = ContextVar("waits", default=True)
 BEGUN_FOR_S = 120
@@ -83,29 +83,30 @@ def _begin_beside(
             ended(key)
             connections.close_all()  # of this thread alone
 
-    global _pool
-    _pool = _pool or _started()
-    try:
-        future = _pool.submit(function, *arguments)
-    except BrokenProcessPool:
-        _pool = _started()
-        future = _pool.submit(function, *arguments)
-    future.add_done_callback(done)
+    _asked_beside(function, *arguments).add_done_callback(done)
 
 
 def computed(function: Callable[..., Answer], *arguments: object) -> Answer:
     """The answer of a function of `computing`, made in the process beside, or here where the settings say
     so. One that was killed is started again once."""
-    global _pool
     if settings.FENNOCK_COMPUTE == HERE:
         return function(*arguments)
-    with _turn:
+    try:
+        return _asked_beside(function, *arguments).result()
+    except BrokenProcessPool:
+        return _asked_beside(function, *arguments).result()
+
+
+def _asked_beside(function: Callable[..., Answer], *arguments: object) -> Future[Answer]:
+    """The process beside has been asked; it is started where it is not there or was killed."""
+    global _pool
+    with _opening:
         try:
             _pool = _pool or _started()
-            return _pool.submit(function, *arguments).result()
+            return _pool.submit(function, *arguments)
         except BrokenProcessPool:
             _pool = _started()
-            return _pool.submit(function, *arguments).result()
+            return _pool.submit(function, *arguments)
 
 
 def _started() -> ProcessPoolExecutor:
