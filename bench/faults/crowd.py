@@ -84,7 +84,7 @@ def _look_until_drawn(who: Demo, path: str, stop: threading.Event, refused: list
     """As the browser does: what holds the place says where to ask again."""
     while not stop.is_set():
         try:
-            body = who.get(path)
+            body = who.get(path, htmx=True)
         except OSError as error:
             refused.append(getattr(error, "code", 0))
             continue

@@ -60,8 +60,11 @@ class Demo:
         except OSError:
             return 0
 
-    def get(self, path: str) -> str:
-        with self.web.open(self.base + path, timeout=20) as answer:
+    def get(self, path: str, htmx: bool = False) -> str:
+        asked = urllib.request.Request(
+            self.base + path, headers={"HX-Request": "true"} if htmx else {}
+        )
+        with self.web.open(asked, timeout=20) as answer:
             return str(answer.read().decode())
 
     def post(self, path: str, /, **data: str) -> int:

@@ -6,9 +6,13 @@ import pytest
 from django.core.cache import caches
 from django.urls import reverse
 
+from shop.casework import state
 from shop.casework.engine import heavy, priors
 from shop.casework.engine.kept_answers import CACHE
 from shop.casework.engine.models import ModelPrior
+from shop.demo.job_script import JobScript
+from shop.rack import selectors
+from shop.schema.customers.models import Customer
 
 
 class Beside:
@@ -53,10 +57,32 @@ def test_the_plan_says_that_it_is_under_way_and_comes_when_it_is_there(page, scr
     for _ in range(3):
         answer = page.get(plan(script))
         assert answer.status_code == 200 and "is being computed" in answer.content.decode()
+        assert answer["Refresh"] and "hx-get" not in answer.content.decode().split("<main")[1]
+    boosted = page.get(plan(script), headers={"HX-Request": "true", "HX-Boosted": "true"})
+    assert "?waits=" in boosted.content.decode() and "Refresh" not in boosted
     assert len(beside.asked) == 1  # however often it is asked
     beside.finish()
     assert ModelPrior.objects.count() == 1
     assert "is being computed" not in page.get(plan(script)).content.decode()
+
+
+def test_the_rack_shows_the_others_and_says_which_bows_are_under_way(page, script, beside):
+    script.replace("cable_a", 0.02)
+    script.read_asked()
+    other = JobScript(Customer.objects.create(name="K. Aydin"), 1, 2)
+    other.check_in(["back_to_spec"])
+    selectors._KEPT.clear()
+    ModelPrior.objects.all().delete()
+    for kept in (priors._kept, priors._drawn):
+        kept.cache_clear()
+    state._ESTIMATES.clear()
+    body = page.get(reverse("rack")).content.decode()
+    assert "K. Aydin" in body and "cannot be shown" not in body
+    held = body.split("Being computed, here in a moment")[1].split("</p>")[0]
+    assert "R. Okafor" in held and "K. Aydin" not in held
+    beside.finish()
+    body = page.get(reverse("rack")).content.decode()
+    assert "Being computed" not in body and "R. Okafor" in body
 
 
 def test_a_fragment_holds_its_own_place(page, script, beside):

@@ -8,6 +8,7 @@ from django.shortcuts import render
 from shop.casework.engine.heavy import not_waiting
 from shop.casework.engine.kept_answers import BeingComputed, being_made
 
+ASKED_AGAIN_AFTER_S = 1
 _KEY = "waits"
 """In the address that asks again: the key of what it waits for, so that asking costs nothing."""
 
@@ -32,11 +33,16 @@ class AnswersAtOnce:
 
 
 def _hold_the_place(request: HttpRequest, key: str) -> HttpResponse:
-    """Of a page, or of a fragment of one."""
+    """Of a page, or of a fragment of one. What the browser asked for itself may turn out to be a file: there
+    the browser asks again itself."""
+    htmx = request.htmx  # type: ignore[attr-defined]
+    if not htmx:
+        answer = render(request, "casework/being_computed.html", {"section": "rack"})
+        answer["Refresh"] = str(ASKED_AGAIN_AFTER_S)
+        return answer
     asked = request.GET.copy()
     asked[_KEY] = key
-    htmx = request.htmx  # type: ignore[attr-defined]
-    fragment = htmx and not htmx.boosted and htmx.target != "screen"
-    template = "ui/being_made.html" if fragment else "casework/being_computed.html"
+    page = htmx.boosted or htmx.target == "screen"
+    template = "casework/being_computed.html" if page else "ui/being_made.html"
     address = f"{request.path}?{asked.urlencode()}"
     return render(request, template, {"address": address, "section": "rack"})

@@ -13,6 +13,7 @@ from bowcore.quantities.units import length_unit
 from bowcore.stages.course import Course
 from bowcore.stages.standing import Standing, standing
 from bowcore.work_order.services import SHOOT_IN, say_asked
+from shop.casework.engine.kept_answers import BeingComputed
 from shop.casework.state import JobState
 from shop.drawings.progress import progress_scale
 from shop.schema.accounts.models import Member, Shop
@@ -67,10 +68,11 @@ _KEPT: dict[tuple[object, ...], Slot] = {}
 @dataclass(frozen=True)
 class Rack:
     """Every open job by promised day. Of those that are `not_shown` something cannot be read, the log says
-    what: one bad row costs one row."""
+    what: one bad row costs one row. Those `in_the_making` wait for their bow's model."""
 
     slots: list[Slot]
     not_shown: list[Job]
+    in_the_making: list[Job]
 
 
 def rack_now() -> Rack:
@@ -84,7 +86,7 @@ def rack_now() -> Rack:
     keys = {job.pk: _all_it_depends_on(job, shop) for job in jobs}
     slots = {job.pk: slot for job in jobs if (slot := _KEPT.get(keys[job.pk]))}
     unseen = [job.pk for job in jobs if job.pk not in slots]
-    fresh = _computed(unseen, shop) if unseen else {}
+    fresh, waiting = _computed(unseen, shop) if unseen else ({}, set())
     if len(_KEPT) + len(fresh) > MOST_SLOTS:
         _KEPT.clear()
     for pk, slot in fresh.items():
@@ -92,7 +94,8 @@ def rack_now() -> Rack:
     shown = [job for job in jobs if job.pk in slots]
     return Rack(
         [replace(slots[job.pk], job=job, rests_on=keys[job.pk]) for job in shown],
-        [job for job in jobs if job.pk not in slots],
+        [job for job in jobs if job.pk not in slots and job.pk not in waiting],
+        [job for job in jobs if job.pk in waiting],
     )
 
 
@@ -105,8 +108,8 @@ def _all_it_depends_on(job: Job, shop: Shop) -> tuple[object, ...]:
     return (job.pk, job.opened_at, job.version, length_unit(), settings)
 
 
-def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
-    """What the rack shows of these jobs, by id."""
+def _computed(ids: list[int], shop: Shop) -> tuple[dict[int, Slot], set[int]]:
+    """What the rack shows of these jobs, by id; and those whose bow's model is being computed."""
     jobs = list(_with_their_bows().filter(pk__in=ids).prefetch_related("holds"))
     readings = _by_job(
         Reading.objects.filter(job__in=jobs).select_related("sheet").order_by("seq", "pk")
@@ -149,15 +152,17 @@ def _computed(ids: list[int], shop: Shop) -> dict[int, Slot]:
             last_jobs.get(job.bow_id),
         )
 
-    found = {}
+    found, waiting = {}, set()
     for job in jobs:
         try:
             found[job.pk] = _slot(JobState(job, rows_of(job), shop))
+        except BeingComputed:
+            waiting.add(job.pk)
         except DatabaseError:
             raise
         except Exception:
             _log.exception("job %s cannot be shown on the rack", job.pk)
-    return found
+    return found, waiting
 
 
 def _last_visits(jobs: list[Job]) -> dict[int, Job]:

@@ -45,6 +45,7 @@ def rack(request: HttpRequest) -> HttpResponse:
         "section": "rack",
         "slots": now.slots,
         "not_shown": now.not_shown,
+        "in_the_making": now.in_the_making,
         "groups": grouped(now.slots, shown),
         "shown": shown,
         "families": [family.value for family in Family],

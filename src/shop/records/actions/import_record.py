@@ -21,6 +21,7 @@ from shop.records.tables import RECORD_FORMAT, Table, tables, taken_from
 from shop.schema.accounts.models import Member, Shop
 from shop.schema.audit.models import Event
 from shop.schema.book.models import BookEntry, BookPart, EntryVersion
+from shop.schema.bows.models import Bow
 from shop.schema.customers.models import Customer
 from shop.schema.inspection.models import Photo
 from shop.schema.jobs.models import Job
@@ -43,8 +44,11 @@ class TakenIn:
     models_here: set[int] = field(default_factory=set)
 
     def __str__(self) -> str:
-        counts = {m._meta.verbose_name_plural: len(r) for m, r in self.rows.items() if r}
-        return ", ".join(f"{count} {name}" for name, count in counts.items())
+        counts = {model: len(self.rows.get(model, ())) for model in (Customer, Bow, Job, Photo)}
+        return ", ".join(
+            f"{count} {model._meta.verbose_name_plural if count != 1 else model._meta.verbose_name}"
+            for model, count in counts.items()
+        )
 
 
 def import_record(text: str, submission: Submission) -> TakenIn:
