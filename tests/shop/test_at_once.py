@@ -32,21 +32,32 @@ class Beside:
 
 
 @pytest.fixture
-def beside(script, settings, monkeypatch):
-    """A bow whose model nobody has computed, and a serving process with another beside it."""
+def forget(settings, monkeypatch):
+    """From now on nobody has computed any model, and a serving process has another beside it."""
+
+    def forgotten():
+        ModelPrior.objects.all().delete()
+        for kept in (priors._kept, priors._drawn):
+            kept.cache_clear()
+        for kept in (priors._MOVES, selectors._KEPT, state._ESTIMATES):
+            kept.clear()
+        caches[CACHE].clear()
+        settings.FENNOCK_COMPUTE = "beside"
+        made = Beside()
+        monkeypatch.setattr(heavy, "_pool", made)
+        monkeypatch.setattr(heavy.connections, "close_all", lambda: None)
+        return made
+
+    return forgotten
+
+
+@pytest.fixture
+def beside(script, forget):
+    """A bow whose model nobody has computed."""
     script.check_in(["back_to_spec"])
     script.inspect()
     script.baseline()
-    ModelPrior.objects.all().delete()
-    for kept in (priors._kept, priors._drawn):
-        kept.cache_clear()
-    priors._MOVES.clear()
-    caches[CACHE].clear()
-    settings.FENNOCK_COMPUTE = "beside"
-    made = Beside()
-    monkeypatch.setattr(heavy, "_pool", made)
-    monkeypatch.setattr(heavy.connections, "close_all", lambda: None)
-    return made
+    return forget()
 
 
 def plan(script):
@@ -66,16 +77,17 @@ def test_the_plan_says_that_it_is_under_way_and_comes_when_it_is_there(page, scr
     assert "is being computed" not in page.get(plan(script)).content.decode()
 
 
-def test_the_rack_shows_the_others_and_says_which_bows_are_under_way(page, script, beside):
-    script.replace("cable_a", 0.02)
+def test_the_rack_shows_the_others_and_says_which_bows_are_under_way(page, script, forget):
+    script.check_in(["replace_cable_a", "back_to_spec"])
+    script.inspect()
+    script.baseline()
+    script.replace("cable_a", 0.12)
     script.read_asked()
+    script.follow_plan()
+    script.read_until_sure()
     other = JobScript(Customer.objects.create(name="K. Aydin"), 1, 2)
     other.check_in(["back_to_spec"])
-    selectors._KEPT.clear()
-    ModelPrior.objects.all().delete()
-    for kept in (priors._kept, priors._drawn):
-        kept.cache_clear()
-    state._ESTIMATES.clear()
+    beside = forget()
     body = page.get(reverse("rack")).content.decode()
     assert "K. Aydin" in body and "cannot be shown" not in body
     held = body.split("Being computed, here in a moment")[1].split("</p>")[0]
