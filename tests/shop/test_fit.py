@@ -299,6 +299,15 @@ def test_a_reading_moves_the_drawing_while_it_is_typed(page, script):
     assert "?at=nock_to_peep" in body  # a number beside its line opens its reading
 
 
+def test_the_drawing_opens_only_what_can_be_read_on_this_bow(page, script):
+    script.check_in(["replace_string", "back_to_spec"], fitted=["peep", "loop"])  # no rest
+    script.inspect()
+    body = page.get(reverse("step", args=[script.job.pk, "fit"])).content.decode()
+    assert "level not read" in body and "?at=loop_length" in body and "?at=arrow_level" not in body
+    opened = page.get(reverse("step", args=[script.job.pk, "fit"]), {"at": "loop_length"})
+    assert 'name="loop_length-text"' in opened.content.decode()
+
+
 def test_the_rest_written_down_with_its_measures_answers_the_question_about_its_cord(page, script):
     script.check_in(STRING, path="carry_over")
     script.inspect()

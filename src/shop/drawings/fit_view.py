@@ -3,7 +3,8 @@
 Every distance is the number that was read; what was not read is drawn where it usually is, and says so.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from django.utils.safestring import SafeString
 
@@ -40,8 +41,8 @@ class FitFigures:
     has_loop: bool = True
     left_handed: bool = False
     asked: str = ""
-    opens: str = ""
-    """Key of the reading that is being typed, and the address that opens another: its key follows."""
+    opens: Mapping[str, str] = field(default_factory=dict)
+    """Key of the reading that is being typed; by key, the address that opens a reading of this bow."""
 
 
 def fit_from_the_side(now: FitFigures) -> SafeString:
@@ -63,7 +64,7 @@ def _value(now: FitFigures, key: str, words: str, x: float, y: float, anchor: st
     """A reading beside its line; where it may be typed, it opens that reading."""
     here = " here" if key == now.asked else ""
     label = text(x, y, words, class_=f"value{here}", text_anchor=anchor)
-    return element("a", label, href=f"{now.opens}{key}") if now.opens else label
+    return element("a", label, href=now.opens[key]) if key in now.opens else label
 
 
 def fit_from_above(now: FitFigures) -> SafeString:

@@ -101,7 +101,7 @@ def readings(
 ) -> Context:
     """All rows of a screen of readings; those that are read in one go are open for entry, with what was typed
     and refused."""
-    if at in QUANTITIES and at not in names and QUANTITIES[at].needs in _has(state):
+    if at not in names and can_be_read(state, at):
         names = (*names, at)  # whatever an act names can be read where it leads to
     not_drawn = not_drawn_now(state)
     held = tuple(name for name in waiting if name in not_drawn)
@@ -135,9 +135,10 @@ def _in_one_go(
     return [first, *(row for row in beside if row.quantity.read_beside(first.quantity))]
 
 
-def _has(state: JobState) -> frozenset[str]:
-    """What the bow has that a quantity may need."""
-    return state.facts.setup.features | state.facts.on_bow.features
+def can_be_read(state: JobState, key: str) -> bool:
+    """Whether there is such a quantity, and the bow has what it is read on."""
+    has = state.facts.setup.features | state.facts.on_bow.features
+    return key in QUANTITIES and QUANTITIES[key].needs in has
 
 
 def not_drawn_now(state: JobState) -> set[str]:

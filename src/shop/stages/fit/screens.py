@@ -14,6 +14,7 @@ from bowcore.accessories.sight import AXES
 from bowcore.adjusters.rest_move import MOST_REST_STEPS, REST_OUT, REST_UP
 from bowcore.adjusters.steps import NO_STEPS, Steps
 from bowcore.bow.outline import outline
+from bowcore.quantities.catalogue import QUANTITIES
 from bowcore.stages.fit.fit_advice import MOVED, fit_advice, said_of_tried, tried
 from bowcore.stages.fit.fit_bow import FitAct, FitBow
 from bowcore.stages.fit.fit_by_hand import USUAL_PEEP_IN, clamp_at_full_draw
@@ -34,7 +35,7 @@ from bowcore.stages.fit.step import FitStep
 from bowcore.work_order import cautions
 from shop.casework.readings.leaving import leaving
 from shop.casework.readings.rows import ReadingRow, reading_row
-from shop.casework.readings.screens import chosen_row, readings, typed_rows
+from shop.casework.readings.screens import can_be_read, chosen_row, readings, typed_rows
 from shop.casework.screens import Context, step_screen
 from shop.casework.state import JobState
 from shop.casework.turning import needs_press
@@ -117,7 +118,8 @@ def fit_drawn_context(
     bow = state.fit_bow()
     after = tried(bow, steps) if steps else {}
     read = {key: value for key, (value, _) in after.items()} | dict(typed)
-    opens = f"{reverse('step', args=[state.job.pk, FitStep.key])}?at="
+    here = reverse("step", args=[state.job.pk, FitStep.key])
+    opens = {key: f"{here}?at={key}" for key in QUANTITIES if can_be_read(state, key)}
     figures = replace(_figures(state, read), asked=asked or next(iter(typed), ""), opens=opens)
     said = [(state.facts.named(key), value, state.bands.get(key)) for key, value in read.items()]
     return {
